@@ -17,13 +17,15 @@ import (
 func init() {
 	register(&Kind{
 		Name: "says",
-		Doc:  "The terminal receives these lines in this order; other lines in between are ignored. A line between slashes is a regular expression (RE2) for the whole line.",
+		Doc:  "The terminal receives these lines in this order; other lines are ignored, or count as wrong. A line between slashes is a regular expression (RE2) for the whole line.",
 		Fields: []spec.Field{
 			{Name: "lines", Kind: spec.List, Of: &spec.Field{Name: "line", Kind: spec.Text}, Required: true,
 				Doc: "the lines"},
 			afterField,
 			{Name: "within", Kind: spec.Duration,
 				Doc: "the latest time for the last line, after the cue or after power-on"},
+			{Name: "extra", Kind: spec.Choice, Choices: []string{"ignore", "wrong"}, Default: "ignore",
+				Doc: "what happens to other lines: each that is wrong takes the share of one that is expected"},
 			strictField,
 		},
 		Example: `{says: log, lines: ["gate open", "/level [0-9]+ cm/"], marks: 2}`,
@@ -35,7 +37,8 @@ func init() {
 			if !p.Kind.Geometry(*p).Type().Traits().Lines {
 				ps.Add(v.At("says"), "%q is a %s, which takes no lines of text", p.Name, p.Kind.Name)
 			}
-			x := &says{display: p.Name, within: v.Time("within"), strict: v.Bool("strict")}
+			x := &says{display: p.Name, within: v.Time("within"), strict: v.Bool("strict"),
+				counts: v.Text("extra") == "wrong"}
 			if v.Has("after") {
 				m := readMoment(s, v.Get("after").Map, ps)
 				x.after = &m
@@ -77,6 +80,7 @@ type says struct {
 	patterns []*regexp.Regexp
 	after    *moment
 	strict   bool // nothing is near
+	counts   bool // other lines are wrong
 	within   clock.Time
 }
 
@@ -105,7 +109,19 @@ func (x *says) Judge(r *reel.Reel) Verdict {
 	}
 	came := x.inOrder(frames)
 	right, near, passed, at := 0, 0, 0, from
+	others := x.others(came, frames)
+	extra := len(others)
+	tell := func(behind int) { // the other lines up to one
+		for ; len(others) > 0 && others[0] < behind; others = others[1:] {
+			f := frames[others[0]]
+			if v.First == nil {
+				v.First = &Difference{At: f.From, Expected: "nothing more", Seen: t.Describe(f.State)}
+			}
+			v.Alignment = append(v.Alignment, lane(t, Extra, nil, f))
+		}
+	}
 	for i, k := range came {
+		tell(k)
 		expected := &Span{From: at, To: at, Text: x.word(i), State: x.ideal(i)}
 		pair, seen := Pair{Operation: Missing, Expected: expected}, "no such line"
 		switch {
@@ -129,14 +145,38 @@ func (x *says) Judge(r *reel.Reel) Verdict {
 		}
 		v.Alignment = append(v.Alignment, pair)
 	}
+	tell(len(frames))
 	sum := new(big.Rat).Mul(nearShare, big.NewRat(int64(near), 1))
-	v.Fraction = fractionOf(sum.Add(sum, big.NewRat(int64(right), 1)), max(1, len(came)))
+	v.Fraction = fractionOf(sum.Add(sum, big.NewRat(int64(right-extra), 1)), max(1, len(came)))
 	v.Outcome = outcome(v.Fraction)
 	v.Evidence = []string{fmt.Sprintf("%d of %d lines, in order", right, len(came))}
 	if near > 0 {
 		v.Evidence[0] += fmt.Sprintf(", %d in another form", near)
 	}
+	if extra > 0 {
+		v.Evidence[0] += fmt.Sprintf(", %d extra", extra)
+	}
 	return v
+}
+
+// others are the lines that came for none, and in no one's place; none where they do not count.
+func (x *says) others(came []int, frames []seen) (out []int) {
+	if !x.counts {
+		return nil
+	}
+	taken := map[int]bool{}
+	for i, k := range came {
+		if k < 0 {
+			k = x.beside(i, came, frames)
+		}
+		taken[k] = true
+	}
+	for k := range frames {
+		if !taken[k] {
+			out = append(out, k)
+		}
+	}
+	return out
 }
 
 // word is a line as differences tell it: a pattern between its slashes, text in quotes.

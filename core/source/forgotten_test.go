@@ -46,6 +46,10 @@ func TestForgottenStatements(t *testing.T) {
 	assert.NotContains(t, held, "! 3: was = now;", "nobody knows it there")
 	assert.Contains(t, missing(t, "char n;\nvoid f(void)\n{\n\tif (++n >= 9)\n\t\tshow();\n}\n"), "! 5: n = 0;", "nor what only counts")
 
+	assert.NotContains(t, missing(t, "int lamp = 3;\nvoid f(void)\n{\n\tint i = 0;\n\tdigitalWrite(lamp, i);\n}\n"), "! 5: lamp = i;",
+		"a pin does not vary")
+	assert.Contains(t, missing(t, "char last;\nvoid f(void)\n{\n\tchar ab = PINB;\n\tmove(turn[last << 2 | ab]);\n}\n"), "! 5: last = ab;")
+
 	ago := missing(t, "int at;\nvoid f(void)\n{\n\tif (millis() - at >= 250)\n\t\tshow();\n}\n")
 	assert.Contains(t, ago, "! 5: at = millis();")
 	assert.Contains(t, ago, "! 5: at += 250;")
@@ -60,7 +64,7 @@ func TestForgottenWords(t *testing.T) {
 	wraps := missing(t, "int font[] = {1, 2}, at = 1;\nenum s state = REST;\nvoid f(void)\n{\n\tPORTD = font[at];\n\tat++;\n\tstate = GO;\n}\n")
 	assert.Contains(t, wraps, "6: at %= sizeof font / sizeof *font;")
 	assert.Contains(t, wraps, "6: at = 1;", "as at first")
-	assert.Contains(t, wraps, "6: state = REST;")
+	assert.Contains(t, wraps, "! 7: state = REST;", "it never goes back")
 
 	chained := "void f(void) { if (n > 3) x = 1; if (n > 5) x = 2; if (m) y = 3; }"
 	var out []string

@@ -1,6 +1,7 @@
 package source
 
 import (
+	"cmp"
 	"slices"
 
 	"hemble/core/machine"
@@ -86,7 +87,7 @@ func (l *lister) ofVariable(d declaration, operators []int, all []declaration) (
 	}
 	counts := slices.ContainsFunc(operators, l.steps)
 	isSet := slices.ContainsFunc(operators, func(i int) bool { return l.word(i) == "=" || l.word(i) == "&" })
-	never := d.lasts && len(operators) == 0
+	never := d.lasts && len(operators) == 0 && !l.pin(d.name)
 	first := l.begins(d)
 	if counts {
 		rare := machine.Seldom
@@ -98,7 +99,10 @@ func (l *lister) ofVariable(d declaration, operators []int, all []declaration) (
 			add(rare, " %= sizeof "+table+" / sizeof *"+table, table)
 		}
 	}
-	if (counts || isSet) && first != "" {
+	switch {
+	case l.oneWay(d, operators):
+		add(0, " = "+cmp.Or(first, "0"), first)
+	case (counts || isSet) && first != "":
 		add(machine.Seldom, " = "+first, first)
 	}
 	rare := machine.Seldom
@@ -115,6 +119,28 @@ func (l *lister) ofVariable(d declaration, operators []int, all []declaration) (
 		add(machine.Seldom, "++")
 	}
 	return out
+}
+
+// pin reports whether a variable tells a pin, or a bit: it is none that varies.
+func (l *lister) pin(name string) bool {
+	for i := range l.tokens {
+		if l.word(i) == name && (l.word(i-1) == "<<" || l.word(i-1) == "(" && pinned[l.word(i-2)]) {
+			return true
+		}
+	}
+	return false
+}
+
+// oneWay reports whether a variable is only ever set to one other value than it has at first: it never goes back.
+func (l *lister) oneWay(d declaration, operators []int) bool {
+	to := ""
+	for _, i := range operators {
+		if l.word(i) != "=" || l.word(i+2) != ";" || to != "" && l.word(i+1) != to {
+			return false
+		}
+		to = l.word(i + 1)
+	}
+	return d.lasts && to != "" && to != cmp.Or(l.begins(d), "0") && l.word(d.at+1) != "["
 }
 
 // compared reports whether a variable is compared with something.
