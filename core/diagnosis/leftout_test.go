@@ -142,6 +142,19 @@ func TestAnInputThatShouldDoNothing(t *testing.T) {
 	assert.Empty(t, code, "another input is wrong besides")
 }
 
+// Those before the first difference are left out first, the last one at the head, and then those behind it.
+func TestNearInputs(t *testing.T) {
+	x, problems := exercise.Read("exercise.yaml", []byte(counter))
+	require.NotNil(t, x, "%v", problems)
+	c := &counting{x: x}
+	r, err := c.Run(t.Context(), x, 0, 0)
+	require.NoError(t, err)
+	s := &search{x: x}
+	assert.Equal(t, []int{1, 0, 2, 3, 4}, s.near(0, r, 2500*clock.Millisecond))
+	assert.Equal(t, []int{0, 1, 2, 3}, s.near(0, r, 0)[:4])
+	assert.Equal(t, []int{4, 3, 2, 1}, s.near(0, r, 9*clock.Second))
+}
+
 func TestInputsWithinAnEffort(t *testing.T) {
 	up := func(n int) int { return n + 1 }
 	c := &counting{does: map[string]func(int) int{"more": up, "less": up}, cost: 2 * forAltered}

@@ -127,7 +127,8 @@ func (v *view) single() (out []judge.Verdict) {
 func (v *view) misread() (out []reading) {
 	for _, x := range v.single() {
 		l, pairs := x.Alignment[0], fault.Pairs(v.reel, x.Display, []judge.Verdict{x})
-		if l.Operation != judge.Wrong || len(pairs) != 1 || v.track.Nothing(pairs[0].Seen) && v.track.Nothing(pairs[0].Want) {
+		if l.Operation != judge.Wrong || len(pairs) != 1 ||
+			v.track.Nothing(pairs[0].Seen) && v.track.Nothing(pairs[0].Want) {
 			continue
 		}
 		r := reading{want: pairs[0].Want, seen: pairs[0].Seen, text: l.Expected.Text, at: l.Expected.To,

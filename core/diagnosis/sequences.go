@@ -406,7 +406,8 @@ func darkUntil(v *view) (string, clock.Time, bool) {
 		return "", 0, false
 	}
 	first, cue := v.track.Frames[0], v.reel.Cues[0]
-	if !v.track.Nothing(first.State) || first.To < cue.Start || first.To > cue.End+soon || cue.Start < 100*clock.Millisecond {
+	if !v.track.Nothing(first.State) || first.To < cue.Start || first.To > cue.End+soon ||
+		cue.Start < 100*clock.Millisecond {
 		return "", 0, false
 	}
 	asked := false

@@ -66,6 +66,7 @@ func TestMisstep(t *testing.T) {
 	assert.Equal(t, uint64(1), mended("a day", c.Tracks[0])[0].State.Lights.Bits())
 	for name, seen := range map[string][]uint64{
 		"two are wrong":  {1, 2, 0, 8, 0, 2, 1, 2, 4, 8, 4, 2, 1},
+		"right again":    {0, 2, 4, 8, 4, 2, 1, 2, 4, 8, 4, 2, 1},
 		"right at times": {1, 2, 0, 8, 4, 2, 1, 2, 4, 8, 0, 2, 1},
 	} {
 		wrong, _ := judged(want, seen).Misstep()

@@ -338,8 +338,7 @@ func (s *Subject) told(m part.Misread) bool {
 
 // misread gives the values that a setting of the part may be taken for, on a bench where it has them.
 func (s *Subject) misread(m part.Misread) (out []Size) {
-	if m.Mends && s.Verdicts == nil || m.Only != nil && !m.Only(*s.Part) || m.Told != nil && s.Verdicts != nil &&
-		!s.told(m) || m.Setting == s.Part.Kind.Value && s.Verdicts != nil && s.usedRightly() || m.Called != nil && s.Verdicts != nil && !m.Called(*s.Part, s.addresses()) {
+	if m.Mends && s.Verdicts == nil || m.Only != nil && !m.Only(*s.Part) || s.Verdicts != nil && s.readRightly(m) {
 		return nil
 	}
 	for _, taken := range m.Taken[s.Part.Settings.Text(m.Setting)] {
@@ -365,6 +364,12 @@ func (s *Subject) misread(m part.Misread) (out []Size) {
 	return out
 }
 
+// readRightly reports whether what was seen speaks against a setting that is misread.
+func (s *Subject) readRightly(m part.Misread) bool {
+	return m.Told != nil && !s.told(m) || m.Setting == s.Part.Kind.Value && s.usedRightly() ||
+		m.Called != nil && !m.Called(*s.Part, s.addresses())
+}
+
 // usedRightly reports whether nothing is wrong before the part is used, and something right comes at once then: what is
 // misread is so from the start, and whenever it is used.
 func (s *Subject) usedRightly() bool {
@@ -376,7 +381,8 @@ func (s *Subject) usedRightly() bool {
 		for _, c := range s.Reels[trial].Cues {
 			for _, v := range verdicts {
 				if c.Part == s.Part.Name && slices.ContainsFunc(v.Alignment, func(p judge.Pair) bool {
-					return p.Operation == judge.Right && p.Seen != nil && p.Seen.From > c.Start && p.Seen.From < c.Start+soon
+					return p.Operation == judge.Right && p.Seen != nil && p.Seen.From > c.Start &&
+						p.Seen.From < c.Start+soon
 				}) {
 					return true
 				}

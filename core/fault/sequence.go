@@ -96,7 +96,8 @@ func stepMissing(s *Subject) []Size {
 			if l.Operation == judge.Wrong || l.Operation == judge.Extra {
 				since++
 			}
-			if i > 0 && (l.Operation == judge.Right || l.Operation == judge.Mistimed) && v.Alignment[i-1].Expected != nil {
+			there := l.Operation == judge.Right || l.Operation == judge.Mistimed
+			if i > 0 && there && v.Alignment[i-1].Expected != nil {
 				right[step{seen(i - 1), l.Seen.Text}] = true
 			}
 			if l.Operation != judge.Missing || l.Expected.State == nil {

@@ -43,7 +43,8 @@ func (l *lister) forgotten() (out []planted) {
 			continue
 		}
 		for _, s := range statements {
-			if s.concerns(l.bodies.mentions[g.function]) && known(s.names, g, all) && !s.beside(g) && (!g.other || l.answers(s, g)) {
+			if s.concerns(l.bodies.mentions[g.function]) && known(s.names, g, all) && !s.beside(g) &&
+				(!g.other || l.answers(s, g)) {
 				out = append(out, l.plant(s, g, p))
 			}
 		}

@@ -83,7 +83,8 @@ func (l *lister) statements(names []declaration) (out []statement) {
 // compared with something and only ever counts, is likely to lack one.
 func (l *lister) ofVariable(d declaration, operators []int, all []declaration) (out []statement) {
 	add := func(rare int, text string, names ...string) {
-		out = append(out, statement{text: d.name + text + ";", names: append(names, d.name), concern: []string{d.name}, rare: rare})
+		out = append(out, statement{text: d.name + text + ";", names: append(names, d.name), concern: []string{d.name},
+			rare: rare})
 	}
 	counts := slices.ContainsFunc(operators, l.steps)
 	isSet := slices.ContainsFunc(operators, func(i int) bool { return l.word(i) == "=" || l.word(i) == "&" })
@@ -146,8 +147,14 @@ func (l *lister) oneWay(d declaration, operators []int) bool {
 // compared reports whether a variable is compared with something.
 func (l *lister) compared(name string) bool {
 	for i := range l.tokens {
-		if l.word(i) == name && (slices.Contains(comparisons, l.word(i+1)) || slices.Contains(comparisons, l.word(i-1)) ||
-			l.word(i-1) == "++" && slices.Contains(comparisons, l.word(i-2))) {
+		if l.word(i) != name {
+			continue
+		}
+		before := i - 1
+		if l.word(before) == "++" {
+			before--
+		}
+		if slices.Contains(comparisons, l.word(i+1)) || slices.Contains(comparisons, l.word(before)) {
 			return true
 		}
 	}
@@ -259,7 +266,7 @@ func (l *lister) set(names []declaration) map[string][]int {
 			out[t.Word] = append(out[t.Word], i+1)
 		case before == "++" || before == "--":
 			out[t.Word] = append(out[t.Word], i-1)
-		case before == "&" && i > 1 && l.tokens[i-2].Kind == script.Sign && l.word(i-2) != ")": // what gets its address may
+		case before == "&" && i > 1 && l.tokens[i-2].Kind == script.Sign && l.word(i-2) != ")": // by its address
 			out[t.Word] = append(out[t.Word], i)
 		}
 	}
@@ -285,9 +292,14 @@ func (l *lister) begins(d declaration) string {
 // tables are the lists that a variable tells the place in.
 func (l *lister) tables(d declaration, all []declaration) (out []string) {
 	for i := range l.tokens {
-		if l.word(i) == d.name && l.word(i-1) == "[" && l.word(i+1) == "]" && !slices.Contains(out, l.word(i-2)) &&
-			slices.ContainsFunc(all, func(t declaration) bool { return t.name == l.word(i-2) && l.word(t.at+1) == "[" }) {
-			out = append(out, l.word(i-2))
+		if l.word(i) != d.name || l.word(i-1) != "[" || l.word(i+1) != "]" {
+			continue
+		}
+		name := l.word(i - 2)
+		if !slices.Contains(out, name) && slices.ContainsFunc(all, func(t declaration) bool {
+			return t.name == name && l.word(t.at+1) == "["
+		}) {
+			out = append(out, name)
 		}
 	}
 	return out
@@ -331,8 +343,10 @@ func (l *lister) since(d declaration) (out []source) {
 func (l *lister) beside(d declaration, all []declaration) (out []string) {
 	for _, own := range []bool{true, false} {
 		for _, other := range all {
-			if other.name != d.name && other.single && !other.constant && (other.from > 0) == own && len(out) < mostSources &&
-				!slices.Contains(out, other.name) && l.together(d.name, other) {
+			if (other.from > 0) != own || len(out) == mostSources || !other.single || other.constant {
+				continue
+			}
+			if other.name != d.name && !slices.Contains(out, other.name) && l.together(d.name, other) {
 				out = append(out, other.name)
 			}
 		}

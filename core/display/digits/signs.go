@@ -80,16 +80,16 @@ var alike = &display.Symptom{
 		Doc:      "all digits show the same: they are all selected at once, or given the same pattern",
 		Subsumes: ofNumbers},
 	Find: func(v *display.Sighting) (string, clock.Time, bool) {
-		const passing = 60 * clock.Millisecond // while the segments change a digit may be seen a moment sooner than others
+		const passing = 60 * clock.Millisecond // while segments change, a digit may be seen a moment sooner than others
 		n, alike := v.Geometry.Digits(), 0
 		if n < 2 {
 			return "", 0, false
 		}
 		for _, f := range v.Frames {
-			if f.State.Unlit() || f.Length() < passing || pattern(f.State.Lights, 0) == nought || slices.ContainsFunc(v.Asked,
-				func(want display.State) bool {
-					return slices.Equal(want.Lights, f.State.Lights) // what is expected is no sign
-				}) {
+			asked := slices.ContainsFunc(v.Asked, func(want display.State) bool {
+				return slices.Equal(want.Lights, f.State.Lights) // what is expected is no sign
+			})
+			if asked || f.State.Unlit() || f.Length() < passing || pattern(f.State.Lights, 0) == nought {
 				continue
 			}
 			first := f.State.Lights[:per]

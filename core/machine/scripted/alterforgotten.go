@@ -121,8 +121,8 @@ func (l *lister) plant(g gap, w wanted) {
 		at = l.tokens[l.lines[g.behind+1].from].At
 		edit = script.Edit{At: at, End: at, To: w.text + "\n" + g.indent}
 	}
-	l.put(l.tokens[before.from].Line, machine.Alteration{Slip: machine.Missing, Rare: w.rare, Meant: w.text, Behind: true,
-		Element: at + len(g.indent)}, edit)
+	l.put(l.tokens[before.from].Line, machine.Alteration{Slip: machine.Missing, Rare: w.rare, Meant: w.text,
+		Behind: true, Element: at + len(g.indent)}, edit)
 }
 
 // target is what a line sets, and the operator that does; sets is "" for a call, and the name is "" for all others.
@@ -171,7 +171,8 @@ func (l *lister) wanted(functions []int) (out []wanted) {
 	for n := range l.lines {
 		name, sets := l.target(n)
 		text := l.textOf(n)
-		if name == "" || strings.Contains(text, "\n") || copies == mostCopies || functions[n] < 0 && l.lines[n].indent == "" {
+		setUp := functions[n] < 0 && l.lines[n].indent == ""
+		if name == "" || strings.Contains(text, "\n") || copies == mostCopies || setUp {
 			continue
 		}
 		copies++
@@ -209,7 +210,8 @@ func (l *lister) opposite(n int) (text string, ok bool) {
 
 // remembered are lines that keep what a condition compares with what was before: the time since when it is, or what an
 // input was, where a name is only ever set once.
-func (l *lister) remembered(n int, functions []int, begins map[string]string, operators map[string][]string) (out []wanted) {
+func (l *lister) remembered(n int, functions []int, begins map[string]string,
+	operators map[string][]string) (out []wanted) {
 	line := l.lines[n]
 	if first := l.word(line.from); first != "if" && first != "elif" && first != "while" {
 		return nil
@@ -232,7 +234,8 @@ func (l *lister) remembered(n int, functions []int, begins map[string]string, op
 		}
 		for k := range l.lines {
 			other, sets := l.target(k)
-			if sets == "=" && other != name && functions[k] == functions[n] && l.lines[k].indent != "" && len(out) < mostSources {
+			here := functions[k] == functions[n] && l.lines[k].indent != ""
+			if here && sets == "=" && other != name && len(out) < mostSources {
 				out = append(out, wanted{name + " = " + other, name, functions[n], rare})
 			}
 		}

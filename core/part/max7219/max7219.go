@@ -199,8 +199,8 @@ var names = [16]string{"no-op", "digit 0", "digit 1", "digit 2", "digit 3", "dig
 var codeB = [16]glyph.Pattern{0x3f, 0x06, 0x5b, 0x4f, 0x66, 0x6d, 0x7d, 0x07, 0x7f, 0x6f, 0x40, 0x79, 0x76, 0x38, 0x73,
 	0}
 
-// segments turns a digit register without decoding, whose bits 6 to 0 are segments A to G (table 6), into a pattern, and a
-// pattern into such a register.
+// segments turns a digit register without decoding, whose bits 6 to 0 are segments A to G (table 6), into a pattern,
+// and a pattern into such a register.
 func segments(v uint8) (p glyph.Pattern) {
 	for i := 0; i < 7; i++ {
 		if v>>(6-i)&1 == 1 {

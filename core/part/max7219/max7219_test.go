@@ -135,7 +135,8 @@ func TestMatrixAndChain(t *testing.T) {
 	assert.Zero(t, first.Lights[16], "no-op")
 }
 
-// A matrix has no decoder of its own: with decode mode on its rows are the segments of figures (DP, A to G from the left).
+// A matrix has no decoder of its own: with decode mode on its rows are the segments of figures, DP and A to G from the
+// left.
 func TestMatrixDecodes(t *testing.T) {
 	d := open(t, "shows: matrix")
 	row := func() (out string) {
