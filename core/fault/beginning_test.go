@@ -45,12 +45,12 @@ func TestMisreadInputsDoSomething(t *testing.T) {
 	set := strings.NewReplacer("part: button, pins: {1: PB2, 2: GND}", "part: switch, pins: {common: PB2, on: GND}",
 		"press: more, as: c1", "set: more, to: on, as: c1", "press: more, as: c2", "set: more, to: off, as: c2",
 		"press: more, as: c3", "set: more, to: on, as: c3").Replace(timed)
-	s, x = counted(t, set, 0, 3, 3, 3)
+	s, x = counted(t, set, 0, 3, 6, 9)
 	s.Part = x.Part("more")
-	assert.True(t, s.usedRightly(), "3 comes at once")
+	assert.True(t, s.usedRightly(), "it follows at once, each time")
 	misread := s.Part.Kind.Misread[0]
 	assert.Empty(t, s.misread(misread))
-	s, x = counted(t, set, 0, 0, 3, 3)
+	s, x = counted(t, set, 0, 3, 3, 9)
 	s.Part = x.Part("more")
 	assert.False(t, s.usedRightly())
 	assert.NotEmpty(t, s.misread(misread))

@@ -370,26 +370,31 @@ func (s *Subject) readRightly(m part.Misread) bool {
 		m.Called != nil && !m.Called(*s.Part, s.addresses())
 }
 
-// usedRightly reports whether nothing is wrong before the part is used, and something right comes at once then: what is
-// misread is so from the start, and whenever it is used.
+// usedRightly reports whether nothing is wrong before the part is used, and something right comes at once, each time:
+// what is misread is so from the start, and whenever it is used.
 func (s *Subject) usedRightly() bool {
 	const soon = 100 * clock.Millisecond
 	if s.wrongBefore() {
 		return false
 	}
+	uses := 0
 	for trial, verdicts := range s.Verdicts {
 		for _, c := range s.Reels[trial].Cues {
-			for _, v := range verdicts {
-				if c.Part == s.Part.Name && slices.ContainsFunc(v.Alignment, func(p judge.Pair) bool {
-					return p.Operation == judge.Right && p.Seen != nil && p.Seen.From > c.Start &&
-						p.Seen.From < c.Start+soon
-				}) {
-					return true
-				}
+			if c.Part != s.Part.Name {
+				continue
+			}
+			follows := func(p judge.Pair) bool {
+				return p.Operation == judge.Right && p.Seen != nil && p.Seen.From > c.Start &&
+					p.Seen.From < c.Start+soon
+			}
+			if uses++; !slices.ContainsFunc(verdicts, func(v judge.Verdict) bool {
+				return slices.ContainsFunc(v.Alignment, follows)
+			}) {
+				return false
 			}
 		}
 	}
-	return false
+	return uses > 0
 }
 
 // passing is how long nothing lasts at least that an eye tells from what comes behind it.

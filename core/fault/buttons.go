@@ -353,8 +353,8 @@ func buttonInverted(s *Subject) []Size {
 		return nil
 	}
 	// held, it is defined for once
-	if s.Verdicts != nil && (slices.ContainsFunc(s.Part.Wired, s.floated) || s.answersPresses() || s.idle() ||
-		!s.wrongBefore() && (!s.wrongSince() || s.onRelease())) {
+	if s.Verdicts != nil && (slices.ContainsFunc(s.Part.Wired, s.floated) || s.answersPresses() ||
+		!s.wrongBefore() && (s.idle() || !s.wrongSince() || s.onRelease())) {
 		return nil
 	}
 	text := "%s is read the other way round: the program takes it for pressed while it is released."
@@ -387,7 +387,7 @@ func buttonInverted(s *Subject) []Size {
 }
 
 // idle reports whether no display ever changes, whatever is pressed and let go: what is misread does something then, or
-// at power-on.
+// keeps from the start what should go on.
 func (s *Subject) idle() bool {
 	const starts = 100 * clock.Millisecond // as pins are set up
 	return !slices.ContainsFunc(s.Reels, func(r *reel.Reel) bool { return changes(r, starts, r.Length) })
