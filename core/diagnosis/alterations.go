@@ -24,7 +24,8 @@ import (
 
 // Bounds of that.
 const (
-	behind     = clock.Second            // that a short run goes on behind the first difference
+	behind     = clock.Second            // that a short run goes on behind the first difference ...
+	overall    = 3                       // times that where a rhythm, or the like, differs
 	dawdle     = 300 * clock.Millisecond // that vision takes at most to tell what was done
 	starting   = 30 * clock.Millisecond  // in which a program is set up
 	lasting    = 400 * clock.Millisecond // that something is shown for which the runs are compared by
@@ -58,6 +59,8 @@ type attempt struct {
 	points []Point            // before it, where all is as it should be
 	marks  *big.Rat           // of the program as it is
 	limit  int64              // effort of one run
+	// overall tells that what differs first is judged as a whole, as a rhythm is: it takes a while to be seen.
+	overall bool
 }
 
 // altered gives the change of one place of the program that makes everything as expected; nil where none was found.
@@ -222,7 +225,8 @@ func (s *search) settled(chain []candidate) bool {
 func firstDifference(reels []*reel.Reel, verdicts [][]judge.Verdict) (a *attempt) {
 	for i, all := range verdicts {
 		if first := differs(all); first != clock.Never && (a == nil || first < a.first) {
-			a = &attempt{trial: i, first: first, by: behindFirst(reels[i], all)}
+			v, _ := earliest(all)
+			a = &attempt{trial: i, first: first, by: behindFirst(reels[i], all), overall: len(v.Alignment) == 0}
 		}
 	}
 	return a
@@ -317,7 +321,11 @@ func firstIgnored(verdicts []judge.Verdict) clock.Time {
 // begin runs the program as it is up to where the first difference can be told, and lists what may be changed in it.
 func (s *search) begin(a *attempt, h machine.Hints) (base *reel.Reel, list []machine.Alteration, err error) {
 	whole := s.x.Trials[a.trial].Length
-	for more := behind; ; more *= 2 {
+	more := behind
+	if a.overall {
+		more *= overall
+	}
+	for ; ; more *= 2 {
 		a.bench = s.x.Clone()
 		t := &a.bench.Trials[a.trial]
 		t.Length = min(whole, a.first+more)

@@ -22,7 +22,8 @@ const (
 type gap struct {
 	behind   int // a line
 	indent   string
-	function int // the line that defines it; -1 outside of all
+	function int    // the line that defines it; -1 outside of all
+	other    string // before the block of a line that stands behind a condition, as what is done else; "" for none
 }
 
 // wanted is a line that may be missing in a function.
@@ -30,6 +31,7 @@ type wanted struct {
 	text     string
 	about    string // what it sets, or calls
 	function int
+	anywhere bool // it is a call that gives nothing: it may stand in any function
 	rare     int
 }
 
@@ -41,7 +43,11 @@ func (l *lister) forgotten() {
 	for rare := 0; rare <= machine.Seldom; rare++ {
 		for _, g := range l.gaps(functions) {
 			for _, w := range list {
-				if w.rare == rare && w.function == g.function && len(l.out) < most && !l.stands(g, w.text) {
+				here := w.function == g.function || w.anywhere && g.function >= 0
+				if g.other != "" {
+					here = here && l.sets(g, w.about)
+				}
+				if here && w.rare == rare && len(l.out) < most && !l.stands(g, w.text) {
 					l.plant(g, w)
 				}
 			}
@@ -76,7 +82,7 @@ func (l *lister) gaps(functions []int) (out []gap) {
 		}
 		if slices.Contains(heads, first) {
 			if deeper(next, line.indent) {
-				out = append(out, gap{n, next, functions[n+1]})
+				out = append(out, gap{behind: n, indent: next, function: functions[n+1]})
 			}
 			continue
 		}
@@ -85,19 +91,48 @@ func (l *lister) gaps(functions []int) (out []gap) {
 		}
 		atLoop := n+1 < len(l.lines) && l.word(l.lines[n+1].from) == "while"
 		if !slices.Contains(leaving, first) && (line.indent != "" || atLoop) { // what is set up is often set up so
-			out = append(out, gap{n, line.indent, functions[n]})
+			out = append(out, gap{behind: n, indent: line.indent, function: functions[n]})
 		}
 		for k, indent := n-1, line.indent; k >= max(0, n-farLines) && deeper(indent, next); k-- {
 			if head := l.lines[k]; deeper(indent, head.indent) {
+				deep := indent
 				indent = head.indent
+				if first := l.word(head.from); (first == "if" || first == "elif") && !l.followed(n, indent) {
+					out = append(out, gap{n, deep, functions[k], indent})
+				}
 				if l.word(head.from) == "def" || indent == "" {
 					break
 				}
-				out = append(out, gap{n, indent, functions[k]})
+				out = append(out, gap{behind: n, indent: indent, function: functions[k]})
 			}
 		}
 	}
 	return out
+}
+
+// followed reports whether the line behind another one is what is done else, at an indentation.
+func (l *lister) followed(n int, indent string) bool {
+	if n+1 == len(l.lines) || l.lines[n+1].indent != indent {
+		return false
+	}
+	first := l.word(l.lines[n+1].from)
+	return first == "else" || first == "elif"
+}
+
+// sets reports whether the block before a gap sets, or calls, something.
+func (l *lister) sets(g gap, name string) bool {
+	for k := g.behind; k >= max(0, g.behind-farLines) && l.lines[k].indent != g.other; k-- {
+		if was, _ := l.target(k); was == name || sibling(was, name) {
+			return true
+		}
+	}
+	return false
+}
+
+// sibling reports whether two names are methods of the same thing.
+func sibling(a, b string) bool {
+	i := strings.LastIndex(a, ".")
+	return i >= 0 && strings.HasPrefix(b, a[:i+1]) && !strings.Contains(b[i+1:], ".")
 }
 
 // leaving are words that nothing is carried out behind.
@@ -117,12 +152,17 @@ func (l *lister) plant(g gap, w wanted) {
 	before := l.lines[g.behind]
 	at := l.tokens[before.to-1].Behind()
 	edit := script.Edit{At: at, End: at, To: "\n" + g.indent + w.text}
+	meant := w.text
+	if g.other != "" {
+		meant = "else: " + w.text
+		edit.To = "\n" + g.other + "else:" + edit.To
+	}
 	if slices.Contains(heads, l.word(before.from)) {
 		at = l.tokens[l.lines[g.behind+1].from].At
 		edit = script.Edit{At: at, End: at, To: w.text + "\n" + g.indent}
 	}
-	l.put(l.tokens[before.from].Line, machine.Alteration{Slip: machine.Missing, Rare: w.rare, Meant: w.text,
-		Behind: true, Element: at + len(g.indent)}, edit)
+	l.put(l.tokens[before.from].Line, machine.Alteration{Slip: machine.Missing, Rare: w.rare, Meant: meant,
+		Behind: true, Element: at + len(g.indent) + 500*len(g.other)}, edit)
 }
 
 // target is what a line sets, and the operator that does; sets is "" for a call, and the name is "" for all others.
@@ -150,17 +190,25 @@ func (l *lister) wanted(functions []int) (out []wanted) {
 	have := map[wanted]bool{}
 	put := func(w wanted) {
 		key := wanted{text: w.text, function: w.function}
+		if w.anywhere {
+			key.function = -1
+		}
 		if !have[key] && len(w.text) <= mostLetters && len(out) < 3*mostCopies {
 			have[key] = true
 			out = append(out, w)
 		}
 	}
-	begins, operators := map[string]string{}, map[string][]string{}
+	type place struct {
+		name     string
+		function int
+	}
+	begins, operators, set := map[string]string{}, map[string][]string{}, map[place]bool{}
 	for n := range l.lines {
 		name, sets := l.target(n)
 		if name == "" || sets == "" {
 			continue
 		}
+		set[place{name, functions[n]}] = true
 		if _, known := begins[name]; !known && sets == "=" {
 			_, begins[name], _ = strings.Cut(l.textOf(n), "= ")
 			continue
@@ -181,16 +229,19 @@ func (l *lister) wanted(functions []int) (out []wanted) {
 			if !slices.Contains(operators[name], "=") {
 				rare = 0 // it only ever counts
 			}
-			put(wanted{name + " = " + begins[name], name, functions[n], rare})
+			put(wanted{text: name + " = " + begins[name], about: name, function: functions[n], rare: rare})
 		}
-		put(wanted{text, name, functions[n], machine.Seldom})
+		put(wanted{text: text, about: name, function: functions[n], rare: machine.Seldom,
+			anywhere: strings.HasSuffix(text, "()") && functions[n] >= 0})
 		if to, ok := l.opposite(n); ok {
-			put(wanted{to, name, functions[n], machine.Seldom})
+			put(wanted{text: to, about: name, function: functions[n], rare: machine.Seldom})
 		}
 	}
 	for n := range l.lines {
 		for _, w := range l.remembered(n, functions, begins, operators) {
-			put(w)
+			if !set[place{w.about, functions[n]}] { // it is what was before
+				put(w)
+			}
 		}
 	}
 	return out
@@ -217,7 +268,11 @@ func (l *lister) remembered(n int, functions []int, begins map[string]string,
 		return nil
 	}
 	for i := line.from + 1; i < line.to; i++ {
-		name := l.word(i)
+		begin := i
+		for l.word(i+1) == "." && i+2 < line.to {
+			i += 2
+		}
+		name := l.text[l.tokens[begin].At:l.tokens[i].Behind()]
 		if begins[name] == "" || strings.ToUpper(name) == name {
 			continue
 		}
@@ -225,9 +280,9 @@ func (l *lister) remembered(n int, functions []int, begins map[string]string,
 		if len(operators[name]) == 0 {
 			rare = 0
 		}
-		if from := l.lessened(i, line.from); from < i-1 {
-			text := name + " = " + l.text[l.tokens[from].At:l.tokens[i-2].Behind()]
-			out = append(out, wanted{text, name, functions[n], rare})
+		if from := l.lessened(begin, i, line.from); from < begin-1 {
+			text := name + " = " + l.text[l.tokens[from].At:l.tokens[begin-2].Behind()]
+			out = append(out, wanted{text: text, about: name, function: functions[n], rare: rare})
 		}
 		if rare > 0 {
 			continue
@@ -236,24 +291,25 @@ func (l *lister) remembered(n int, functions []int, begins map[string]string,
 			other, sets := l.target(k)
 			here := functions[k] == functions[n] && l.lines[k].indent != ""
 			if here && sets == "=" && other != name && len(out) < mostSources {
-				out = append(out, wanted{name + " = " + other, name, functions[n], rare})
+				out = append(out, wanted{text: name + " = " + other, about: name, function: functions[n],
+					rare: rare})
 			}
 		}
 	}
 	return out
 }
 
-// lessened is the first token of what a name is taken from that is the i-th token of a line, by a sign or by
-// ticks_diff; i where it is taken from nothing.
-func (l *lister) lessened(i, begin int) (from int) {
+// lessened is the first token of what a name is taken from, by a sign or by ticks_diff, that stands between two tokens of
+// a line; the name's own where it is taken from nothing.
+func (l *lister) lessened(i, last, begin int) (from int) {
 	switch {
-	case l.word(i-1) == "-" && comparisons[l.word(i+1)]:
+	case l.word(i-1) == "-" && comparisons[l.word(last+1)]:
 		for from = i - 1; from-1 > begin && (l.behindValue(from) || l.word(from-1) == "(" && l.word(from) == ")" ||
 			l.word(from-1) == "."); {
 			from--
 		}
 		return from
-	case l.word(i-1) == "," && l.word(i+1) == ")":
+	case l.word(i-1) == "," && l.word(last+1) == ")":
 		depth := 0
 		for from = i - 2; from > begin; from-- {
 			switch l.word(from) {

@@ -47,6 +47,7 @@ func TestForgottenLines(t *testing.T) {
 		{"        now = key.value()", "        left = 9", 0},
 		{"        rest()", "        lamp.off()", 1},
 		{"    else:", "        show(left)", 1},
+		{"        show(left)", "    else:\n        left = 9", 0},
 	} {
 		rare, ok := texts[strings.Replace(forgetful, c.behind, c.behind+"\n"+c.text, 1)]
 		assert.True(t, ok, c)
