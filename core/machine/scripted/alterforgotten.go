@@ -299,8 +299,8 @@ func (l *lister) remembered(n int, functions []int, begins map[string]string,
 	return out
 }
 
-// lessened is the first token of what a name is taken from, by a sign or by ticks_diff, that stands between two tokens of
-// a line; the name's own where it is taken from nothing.
+// lessened is the first token of what a name is taken from, by a sign or by ticks_diff, that stands between two tokens
+// of a line; the name's own where it is taken from nothing.
 func (l *lister) lessened(i, last, begin int) (from int) {
 	switch {
 	case l.word(i-1) == "-" && comparisons[l.word(last+1)]:
