@@ -189,7 +189,9 @@ func (o outcome) changed(f sheet.Finding) bool {
 		to = len(strings.Join(lines[:min(f.Source.Line, len(lines))], ""))
 		if gone := missing.FindStringSubmatch(f.Text); gone != nil { // behind that line
 			to = len(strings.Join(lines[:min(f.Source.Line+1, len(lines))], ""))
-			if slices.ContainsFunc(o.Edits, func(e edit) bool { return within(gone[1], e.Old) }) {
+			if slices.ContainsFunc(o.Edits, func(e edit) bool {
+				return within(gone[1], e.Old) || e.lacks(gone[1])
+			}) {
 				return true
 			}
 		}
@@ -204,6 +206,15 @@ func (o outcome) changed(f sheet.Finding) bool {
 	})
 }
 
+// lacks reports whether an edit took away a line that sets the same variable as a statement.
+func (e edit) lacks(statement string) bool {
+	of := sets.FindStringSubmatch(statement)
+	return of != nil && slices.ContainsFunc(strings.Split(e.Old, "\n"), func(line string) bool {
+		was := sets.FindStringSubmatch(strings.TrimSpace(line))
+		return was != nil && was[1] == of[1] && !strings.Contains(e.New, line)
+	})
+}
+
 // within reports whether all words and signs of a statement, but brackets, stand in a part of a program.
 func within(statement, part string) bool {
 	has := map[string]bool{}
@@ -215,6 +226,7 @@ func within(statement, part string) bool {
 
 var (
 	word    = regexp.MustCompile(`\w+|[^\w\s()]`)
+	sets    = regexp.MustCompile(`^([a-z][\w.>-]*) [-+*/%]?= `)
 	missing = regexp.MustCompile(`^Behind line .*“(?:else )?(.*)” is missing`)
 	quoted  = regexp.MustCompile(`In (?:the table|what) “(\w+)”`)
 	defined = regexp.MustCompile(`^\s*(?:#define|(?:static )?const \w+|localparam|constant) (\w+)`)
