@@ -24,6 +24,7 @@ func shownLate(s *Subject) []Size {
 		return nil
 	}
 	first, right := map[string]display.Pair{}, 0
+	text := ""
 	for _, p := range s.shown.Pairs {
 		begins := p.On != nil && p.On.Frames[0].Length() >= least && p.At == p.On.Frames[0].From
 		switch {
@@ -32,15 +33,16 @@ func shownLate(s *Subject) []Size {
 		case !begins || !p.On.Nothing(p.Seen) || p.On.Nothing(p.Want) || p.Used >= 0:
 			return nil
 		default:
+			if text == "" {
+				text = fmt.Sprintf("%s shows nothing until something changes: %s should be there from the beginning.",
+					s.Part.Name, p.On.Called(p.Want))
+			}
 			first[p.Trial] = p
 		}
 	}
 	if right < 2 || len(first) == 0 {
 		return nil
 	}
-	p := s.shown.Pairs[slices.IndexFunc(s.shown.Pairs, func(p display.Pair) bool { return p.Wrong })]
-	text := fmt.Sprintf("%s shows nothing until something changes: %s should be there from the beginning.", s.Part.Name,
-		p.On.Called(p.Want))
 	return []Size{{Text: text, Reel: frames(s.Part.Name, func(trial string, t *display.Track) []display.Frame {
 		out := slices.Clone(t.Frames)
 		if p, ok := first[trial]; ok {

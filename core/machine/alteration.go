@@ -44,7 +44,7 @@ type Alteration struct {
 	From, To int64  // of a number
 	Loaded   bool   // the number is put somewhere: most that are wrong are compared with something, or counted by
 	Table    string // the name of the table that it is in; "" for code
-	Element  int    // which of the table's bytes; of a source, where in the file
+	Element  int    // which of the table's bytes; of a source, where in the file, or which gap
 	Bytes    int    // of the table; few are a single variable's
 	Around   bool   // the line is where what is around it begins
 	Behind   bool   // what is missing is behind the line

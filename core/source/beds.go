@@ -124,10 +124,10 @@ func (b *bed) text() string {
 		}
 		edits = append(edits, script.Edit{At: p.gap.at, End: p.gap.at, To: to})
 	}
-	var bytes strings.Builder
+	var marks strings.Builder
 	for _, v := range mark {
-		fmt.Fprintf(&bytes, "%d, ", v)
+		fmt.Fprintf(&marks, "%d, ", v)
 	}
-	return fmt.Sprintf("static const volatile unsigned char %s[%d] = {%s0};\n%s", guard, chosen+1, bytes.String(),
+	return fmt.Sprintf("static const volatile unsigned char %s[%d] = {%s0};\n%s", guard, chosen+1, marks.String(),
 		script.Edited(b.file.text, edits))
 }

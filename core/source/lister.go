@@ -128,8 +128,13 @@ func (l *lister) directive(i int) (last int) {
 	if l.word(i+1) == "define" {
 		return i + 2
 	}
-	line := l.tokens[i].Line
-	for i+1 < len(l.tokens) && l.tokens[i+1].Line == line {
+	return l.line(i)
+}
+
+// line is the last token of the line that a token stands on.
+func (l *lister) line(i int) int {
+	n := l.tokens[i].Line
+	for i+1 < len(l.tokens) && l.tokens[i+1].Line == n {
 		i++
 	}
 	return i

@@ -86,15 +86,6 @@ func (l *lister) outside() (out []part) {
 	return out
 }
 
-// line is the last token of a line of the preprocessor.
-func (l *lister) line(i int) int {
-	n := l.tokens[i].Line
-	for i+1 < len(l.tokens) && l.tokens[i+1].Line == n {
-		i++
-	}
-	return i
-}
-
 // declared are the names that a statement declares.
 func (l *lister) declared(p part) (out []int) {
 	depth := 0

@@ -211,6 +211,7 @@ func TestHash(t *testing.T) {
 // Any text has changes of its own words alone, and never too many.
 func FuzzAlterations(f *testing.F) {
 	f.Add("int n[] = {1, 2}; while (1) x |= 5 << 2; text(\"peas\"); #define X 0x6u\n")
+	f.Add("void f(void) { ++5; --(1); }\nvoid g(int) { if (a - b > 3) c |= 1 << 2; switch (c) { case 1: d(); case 2: } }\n")
 	f.Add("={{,}}[)]#\"a\\\"b\" 0b 0x 1e+9 'x' uint8_t x %\n#define\n#")
 	f.Fuzz(func(t *testing.T, text string) {
 		b := &built{}

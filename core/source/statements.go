@@ -196,7 +196,8 @@ func (l *lister) names(from, to int) (out []string) {
 // program, the variables that this mentions.
 func (l *lister) concern(p part, all []declaration) (out []string) {
 	if l.word(p.from+1) != "(" {
-		return l.names(p.from, p.to)[:1]
+		names := l.names(p.from, p.to)
+		return names[:min(1, len(names))]
 	}
 	out = append(l.names(p.from+1, p.to), l.word(p.from))
 	for n, b := range l.bodies.blocks {

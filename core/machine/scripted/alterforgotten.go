@@ -13,6 +13,7 @@ import (
 // Bounds of what is listed of a file.
 const (
 	mostForgotten = 300
+	mostGaps      = 1000
 	mostLetters   = 60 // of a line
 	mostCopies    = 60 // lines that are looked at
 	mostSources   = 5  // of what a name may be set to
@@ -40,15 +41,16 @@ func (l *lister) forgotten() {
 	functions := l.functions()
 	list := l.wanted(functions)
 	most := len(l.out) + mostForgotten
-	for rare := 0; rare <= machine.Seldom; rare++ {
-		for _, g := range l.gaps(functions) {
+	gaps := l.gaps(functions)
+	for rare := 0; rare <= machine.Seldom && len(l.out) < most; rare++ {
+		for number, g := range gaps {
 			for _, w := range list {
 				here := w.function == g.function || w.anywhere && g.function >= 0
 				if g.other != "" {
 					here = here && l.sets(g, w.about)
 				}
 				if here && w.rare == rare && len(l.out) < most && !l.stands(g, w.text) {
-					l.plant(g, w)
+					l.plant(number, g, w)
 				}
 			}
 		}
@@ -76,6 +78,9 @@ func (l *lister) functions() (out []int) {
 // gaps are those at the beginning of each block, and behind each line, also behind the blocks that end with it.
 func (l *lister) gaps(functions []int) (out []gap) {
 	for n, line := range l.lines {
+		if len(out) >= mostGaps {
+			return out
+		}
 		first, next := l.word(line.from), ""
 		if n+1 < len(l.lines) {
 			next = l.lines[n+1].indent
@@ -147,8 +152,8 @@ func (l *lister) textOf(n int) string {
 	return l.text[l.tokens[l.lines[n].from].At:l.tokens[l.lines[n].to-1].Behind()]
 }
 
-// plant puts a line in a gap.
-func (l *lister) plant(g gap, w wanted) {
+// plant puts a line in a gap, which has a number.
+func (l *lister) plant(number int, g gap, w wanted) {
 	before := l.lines[g.behind]
 	at := l.tokens[before.to-1].Behind()
 	edit := script.Edit{At: at, End: at, To: "\n" + g.indent + w.text}
@@ -162,7 +167,7 @@ func (l *lister) plant(g gap, w wanted) {
 		edit = script.Edit{At: at, End: at, To: w.text + "\n" + g.indent}
 	}
 	l.put(l.tokens[before.from].Line, machine.Alteration{Slip: machine.Missing, Rare: w.rare, Meant: meant,
-		Behind: true, Element: at + len(g.indent) + 500*len(g.other)}, edit)
+		Behind: true, Element: number}, edit)
 }
 
 // target is what a line sets, and the operator that does; sets is "" for a call, and the name is "" for all others.
@@ -203,12 +208,16 @@ func (l *lister) wanted(functions []int) (out []wanted) {
 		function int
 	}
 	begins, operators, set := map[string]string{}, map[string][]string{}, map[place]bool{}
+	inside := map[int][]string{} // what each function sets, and does not set up
 	for n := range l.lines {
 		name, sets := l.target(n)
 		if name == "" || sets == "" {
 			continue
 		}
 		set[place{name, functions[n]}] = true
+		if known := inside[functions[n]]; sets == "=" && l.lines[n].indent != "" && len(known) < mostCopies {
+			inside[functions[n]] = append(known, name)
+		}
 		if _, known := begins[name]; !known && sets == "=" {
 			_, begins[name], _ = strings.Cut(l.textOf(n), "= ")
 			continue
@@ -238,7 +247,7 @@ func (l *lister) wanted(functions []int) (out []wanted) {
 		}
 	}
 	for n := range l.lines {
-		for _, w := range l.remembered(n, functions, begins, operators) {
+		for _, w := range l.remembered(n, functions[n], inside[functions[n]], begins, operators) {
 			if !set[place{w.about, functions[n]}] { // it is what was before
 				put(w)
 			}
@@ -261,7 +270,7 @@ func (l *lister) opposite(n int) (text string, ok bool) {
 
 // remembered are lines that keep what a condition compares with what was before: the time since when it is, or what an
 // input was, where a name is only ever set once.
-func (l *lister) remembered(n int, functions []int, begins map[string]string,
+func (l *lister) remembered(n, function int, inside []string, begins map[string]string,
 	operators map[string][]string) (out []wanted) {
 	line := l.lines[n]
 	if first := l.word(line.from); first != "if" && first != "elif" && first != "while" {
@@ -282,17 +291,14 @@ func (l *lister) remembered(n int, functions []int, begins map[string]string,
 		}
 		if from := l.lessened(begin, i, line.from); from < begin-1 {
 			text := name + " = " + l.text[l.tokens[from].At:l.tokens[begin-2].Behind()]
-			out = append(out, wanted{text: text, about: name, function: functions[n], rare: rare})
+			out = append(out, wanted{text: text, about: name, function: function, rare: rare})
 		}
 		if rare > 0 {
 			continue
 		}
-		for k := range l.lines {
-			other, sets := l.target(k)
-			here := functions[k] == functions[n] && l.lines[k].indent != ""
-			if here && sets == "=" && other != name && len(out) < mostSources {
-				out = append(out, wanted{text: name + " = " + other, about: name, function: functions[n],
-					rare: rare})
+		for _, other := range inside {
+			if other != name && len(out) < mostSources {
+				out = append(out, wanted{text: name + " = " + other, about: name, function: function, rare: rare})
 			}
 		}
 	}
