@@ -53,6 +53,8 @@ func TestCover(t *testing.T) {
 		s := &told{}
 		m := scripted.Linux.New(machine.Config{Seed: 3, Supply: 3_300_000, Cover: noted}).(*scripted.Machine)
 		require.NoError(t, m.Load(im))
+		require.Empty(t, m.Run(clock.Second, s).Reason)
+		m.Anew()
 		require.Empty(t, m.Run(5*clock.Second, s).Reason)
 		m.Close()
 		edges[noted] = s.edges
@@ -69,6 +71,9 @@ func TestCover(t *testing.T) {
 			if ok {
 				assert.InDelta(t, float64(tenths), float64(at)/float64(clock.Second/10), 0.5, "line %d", line)
 			}
+		}
+		for line, rounds := range map[int]machine.Rounds{10: 0, 14: 1, 19: 1, 21: 3, 22: 2, 7: 2} {
+			assert.Equal(t, rounds, m.Rounds(script.Address(0, line)), "line %d", line)
 		}
 	}
 	assert.NotEmpty(t, edges[true])

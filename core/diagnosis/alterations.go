@@ -59,6 +59,8 @@ type attempt struct {
 	points []Point            // before it, where all is as it should be
 	marks  *big.Rat           // of the program as it is
 	limit  int64              // effort of one run
+	begun  clock.Time         // when something was first done
+	born   bool               // it was there from the beginning: nothing led to it
 	// overall tells that what differs first is judged as a whole, as a rhythm is: it takes a while to be seen.
 	overall bool
 }
@@ -72,6 +74,7 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict, facts b
 	}
 	h := hints(verdicts)
 	h.By = a.by
+	h.Quiet, h.Since, h.Until = a.led(reels[a.trial])
 	h.Told = numerals(example.ReplaceAllString(s.x.Brief, ""))
 	base, list, err := s.begin(a, h)
 	if facts {
@@ -394,8 +397,15 @@ func (a *attempt) ordered(list []machine.Alteration) []machine.Alteration {
 // weight is how unlikely a change is.
 func (a *attempt) weight(c machine.Alteration) int {
 	w := 10 * c.Rare
-	if c.Reached < a.first/2 || c.Reached < starting { // what was new shortly before is more suspicious
+	switch { // what was new shortly before is more suspicious
+	case c.Recent && c.Reached >= a.begun:
+		w -= 6 // it answers what was done
+	case c.Recent: // something else comes here, too, as what is drawn at first
+	case c.Reached < a.first/2 || c.Reached < starting:
 		w += 5
+	}
+	if c.Slip == machine.Missing && a.born { // rather something is otherwise that stands there
+		w += 10
 	}
 	if c.Slip == machine.Regardless || c.Slip == machine.Level || c.Loaded {
 		w += 3

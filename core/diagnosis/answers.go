@@ -265,7 +265,7 @@ func slightly(v *view) (string, clock.Time, bool) {
 			largest = max(largest, n.want)
 			continue
 		}
-		if off*side < 0 || off*off > 1+n.want*n.want/900 {
+		if off == 0 || off*side < 0 || off*off > 1+n.want*n.want/900 {
 			return "", 0, false
 		}
 		if side = off; at == 0 {

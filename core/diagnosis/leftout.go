@@ -89,12 +89,14 @@ func (s *search) needless(reels []*reel.Reel, verdicts [][]judge.Verdict, budget
 			continue
 		}
 		for _, n := range s.near(i, r, first) {
-			at := cueOf(s.x.Trials[i].Cues, r.Cues, n)
-			without, err := s.otherwise(s.chosen(i, func(c int) bool { return c != at }), i, r, budget)
+			met, err := s.metWithout(i, n, r, budget)
 			if err != nil {
 				return nil, err
 			}
-			if without != nil && s.trialMet(i, without) {
+			if met {
+				if any, err := s.anyOf(i, n, r, budget); any || err != nil {
+					return nil, err
+				}
 				text := "Without %s at %s all of that trial is as expected: it does something there that it should not."
 				f := byLeavingOut(i, r.Cues[n].Start, lost.Display)
 				f.Code, f.Text = notIgnored.Code, fmt.Sprintf(text, done(r.Cues[n]), r.Cues[n].Start)
@@ -103,6 +105,31 @@ func (s *search) needless(reels []*reel.Reel, verdicts [][]judge.Verdict, budget
 		}
 	}
 	return nil, nil
+}
+
+// metWithout reports whether all that is expected of a trial is met without one of its inputs.
+func (s *search) metWithout(trial, n int, r *reel.Reel, budget *int64) (bool, error) {
+	at := cueOf(s.x.Trials[trial].Cues, r.Cues, n)
+	without, err := s.otherwise(s.chosen(trial, func(c int) bool { return c != at }), trial, r, budget)
+	return err == nil && without != nil && s.trialMet(trial, without), err
+}
+
+// anyOf reports whether another use of the same input is as much too many: then it is no matter of that one, but of
+// how often it is used.
+func (s *search) anyOf(trial, n int, r *reel.Reel, budget *int64) (bool, error) {
+	tried := 0
+	for k, c := range r.Cues {
+		is := r.Cues[n]
+		same := c.Verb == is.Verb && c.Part == is.Part && c.Key == is.Key && c.To == is.To
+		if k == n || !same || cueOf(s.x.Trials[trial].Cues, r.Cues, k) < 0 || tried == maxLeftOut {
+			continue
+		}
+		tried++
+		if met, err := s.metWithout(trial, k, r, budget); met || err != nil {
+			return met, err
+		}
+	}
+	return false, nil
 }
 
 // near are the inputs of a trial before a time, the last one first, and then those behind it: what comes again from the
@@ -320,7 +347,11 @@ func (s *search) asAnother(r, without *reel.Reel, u suspect, budget *int64) (str
 	if sameShown(r, without, until) || s.followed(u) {
 		return "", nil // so does any other; or it does its own on another display
 	}
+	like, unlike := "", 0
 	for _, other := range s.others(cue) {
+		if like != "" && unlike > 0 {
+			break
+		}
 		x := s.x.Clone()
 		for i := range x.Trials[u.trial].Cues {
 			if c := &x.Trials[u.trial].Cues[i]; c.Verb == cue.Verb && c.Part == cue.Part && c.Key == cue.Key {
@@ -331,12 +362,21 @@ func (s *search) asAnother(r, without *reel.Reel, u suspect, budget *int64) (str
 		if err != nil {
 			return "", err
 		}
-		if run != nil && sameShown(r, run, until) {
-			return fmt.Sprintf("%s is used like %s: with that in its place all displays show the same, up to %s at least.",
-				named(cue), named(other), until), nil
+		switch {
+		case run == nil:
+		case !sameShown(r, run, until):
+			unlike++
+		case like != "": // so is any other
+			return "", nil
+		default:
+			like = named(other)
 		}
 	}
-	return "", nil
+	if like == "" {
+		return "", nil
+	}
+	return fmt.Sprintf("%s is used like %s: with that in its place all displays show the same, up to %s at least.",
+		named(cue), like, until), nil
 }
 
 // followed reports whether another display, which shows all that it should, changes behind an input and before the end

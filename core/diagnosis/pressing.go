@@ -83,12 +83,39 @@ func whileHeld(v *view) (string, clock.Time, bool) {
 		case !p.Wrong && p.At > c.End+tardy && !v.track.Alike(p.Want, before.State):
 			return "", 0, false
 		case p.Wrong && text == "" && v.meanwhile(p.Want, before.State, c):
+			if v.outlasts(c) {
+				return "", 0, false
+			}
 			text = fmt.Sprintf("What %s brings about on %s ends when it is released, at %s, where it should stay.",
 				named(c), v.track.Display, c.End)
 			first = c.End
 		}
 	}
 	return text, first, text != ""
+}
+
+// outlasts reports whether what an input brings about stays at another use of it, or goes on to something else.
+func (v *view) outlasts(input reel.Fired) bool {
+	for k, c := range v.reel.Cues {
+		if c.Part != input.Part || c.Key != input.Key || c.Verb != input.Verb || c.Start == input.Start {
+			continue
+		}
+		until := v.reel.Length
+		if k+1 < len(v.reel.Cues) {
+			until = v.reel.Cues[k+1].Start
+		}
+		before := v.track.At(c.Start)
+		for i, f := range v.track.Frames {
+			if before == nil || f.From <= c.Start || f.From > c.End || v.track.Alike(before.State, f.State) {
+				continue
+			}
+			last := i+1 == len(v.track.Frames) || v.track.Frames[i+1].From >= until
+			if !last && !v.track.Alike(before.State, v.track.Frames[i+1].State) || last && until > c.End+tardy {
+				return true
+			}
+		}
+	}
+	return false
 }
 
 // meanwhile reports whether a state came within a press and ended with it, or shortly after and before anything else

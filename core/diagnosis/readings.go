@@ -216,13 +216,28 @@ func comesLate(v *view) (string, clock.Time, bool) {
 		}
 		for i, f := range v.track.Frames {
 			next := i > 0 && v.track.Frames[i-1].From <= r.at
-			if next && f.From > r.at+sameTime && f.From < r.to && v.track.Alike(f.State, r.want) {
+			if next && f.From > r.at+sameTime && f.From < r.to && v.track.Alike(f.State, r.want) && !v.intrudes(i-1) {
 				return fmt.Sprintf("%s shows %s from %s on, where it is expected at %s: it comes too late.", v.track.Display,
 					r.text, f.From, r.at), f.From, true
 			}
 		}
 	}
 	return "", 0, false
+}
+
+// intrudes reports whether a frame stands between two that are alike, and nothing like it is expected in the trial: it
+// is too much, and what follows does not come late.
+func (v *view) intrudes(i int) bool {
+	if i < 1 || i+1 >= len(v.track.Frames) {
+		return false
+	}
+	is := v.track.Frames[i].State
+	wanted := slices.ContainsFunc(v.all, func(x judge.Verdict) bool {
+		return x.Display == v.track.Display && slices.ContainsFunc(x.Alignment, func(p judge.Pair) bool {
+			return p.Expected != nil && p.Expected.State != nil && v.track.Alike(*p.Expected.State, is)
+		})
+	})
+	return !wanted && v.track.Alike(v.track.Frames[i-1].State, v.track.Frames[i+1].State)
 }
 
 // outstays looks for a state that was right, and is still there when another one should have come by itself.

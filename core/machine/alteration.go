@@ -56,6 +56,8 @@ type Alteration struct {
 	// Leads tells that the place is what the program came by to the first difference: on a line from which something
 	// was called, or a little before it.
 	Leads bool
+	// Recent tells that the place was carried out before the first difference, and not shortly before what led to that.
+	Recent bool
 	// Reached is when the place was first carried out; of a table, and where nobody knows, 0.
 	Reached clock.Time
 	// Change gives the firmware with it.

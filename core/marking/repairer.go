@@ -6,6 +6,7 @@ import (
 	"slices"
 
 	"hemble/core/bench"
+	"hemble/core/clock"
 	"hemble/core/diagnosis"
 	"hemble/core/display"
 	"hemble/core/exercise"
@@ -66,19 +67,36 @@ func (m *Repairer) Alterations(ctx context.Context, x *exercise.Exercise, trial 
 	if m.image == nil || x.Chip == nil || x.Chip.Alterations == nil {
 		return nil, nil, nil
 	}
-	r, b, err := run(ctx, x, trial, m.image, bench.Options{Reference: m.reference, Cover: true})
+	b, err := bench.New(x, &x.Trials[trial], m.image, bench.Options{Reference: m.reference, Cover: true})
 	if err != nil {
 		return nil, nil, err
 	}
 	covered, ok := b.Covering()
+	for _, at := range []clock.Time{hints.Quiet, hints.Since, hints.Until} {
+		if err := b.Advance(ctx, at); err != nil {
+			return nil, nil, err
+		}
+		if ok {
+			covered.Anew()
+		}
+	}
+	if err := b.Advance(ctx, x.Trials[trial].Length); err != nil {
+		return nil, nil, err
+	}
+	r := b.Finish()
 	if ok {
 		hints.Reached = covered.Reached
+	}
+	if ok && hints.Since > 0 {
+		const quiet, since = 1 << 1, 1 << 2
+		hints.Recent = func(address uint32) bool { return covered.Rounds(address)&(quiet|since) == since }
 	}
 	list := x.Chip.Alterations(m.image, hints)
 	hints.Compared = map[firmware.Line]bool{}
 	for i := range list {
 		if ok {
 			list[i].Reached, _ = covered.Reached(list[i].Address)
+			list[i].Recent = list[i].Recent || list[i].Table == "" && hints.Recent != nil && hints.Recent(list[i].Address)
 		}
 		if list[i].Slip == machine.Inclusive {
 			hints.Compared[firmware.Line{File: list[i].Line.File, Line: list[i].Line.Line}] = true
@@ -88,10 +106,30 @@ func (m *Repairer) Alterations(ctx context.Context, x *exercise.Exercise, trial 
 		m.source.Weigh(list)
 		list = append(m.source.Alterations(ctx, m.image, hints), list...)
 	}
+	if hints.Recent != nil {
+		m.decides(hints.Recent, list)
+	}
 	if hints.By != nil {
 		m.leads(x, *hints.By, list)
 	}
 	return r, list, nil
+}
+
+// decides marks the changes of what decides about something recent, which is on the next line: it may have been carried
+// out all the time.
+func (m *Repairer) decides(recent func(address uint32) bool, list []machine.Alteration) {
+	lately := map[firmware.Line]bool{}
+	for address, line := range m.image.Rows() {
+		if recent(address) {
+			lately[firmware.Line{File: line.File, Line: line.Line}] = true
+		}
+	}
+	for i := range list {
+		a := &list[i]
+		if a.Line.File != "" && a.Table == "" {
+			a.Recent = a.Recent || lately[firmware.Line{File: a.Line.File, Line: a.Line.Line + 1}]
+		}
+	}
 }
 
 // What leads to a place is on its line, and on those that it was called from, or so much before one of them.

@@ -104,25 +104,16 @@ func (b *bed) build() (im *firmware.Image, choice uint32) {
 
 // text is that of the file with all statements in it.
 func (b *bed) text() string {
-	order := make([]int, len(b.plants))
-	for i := range order {
-		order[i] = i
+	var all []insert
+	for i, p := range b.plants {
+		all = append(all, p.inserts(fmt.Sprintf("%s[%d] == %d", guard, chosen, i+1))...)
 	}
-	slices.SortStableFunc(order, func(x, y int) int {
-		p, q := b.plants[x].gap, b.plants[y].gap
-		if p.at == q.at && p.other != q.other {
-			return map[bool]int{true: -1, false: 1}[p.other]
-		}
-		return cmp.Compare(p.at, q.at)
+	slices.SortStableFunc(all, func(x, y insert) int {
+		return cmp.Or(cmp.Compare(x.at, y.at), cmp.Compare(x.turn, y.turn))
 	})
 	var edits []script.Edit
-	for _, i := range order {
-		p := b.plants[i]
-		to := fmt.Sprintf(" if (%s[%d] == %d) { %s }", guard, chosen, i+1, p.text)
-		if p.gap.other {
-			to = " else" + to
-		}
-		edits = append(edits, script.Edit{At: p.gap.at, End: p.gap.at, To: to})
+	for _, in := range all {
+		edits = append(edits, script.Edit{At: in.at, End: in.at, To: in.text})
 	}
 	var marks strings.Builder
 	for _, v := range mark {

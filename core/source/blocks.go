@@ -128,8 +128,12 @@ func (b *blocking) statement(i int) (p part, behind int) {
 		if b.word(behind) == "(" {
 			behind = b.inner(b.behind(behind))
 		}
-	case "else", "do":
+	case "else":
 		behind = b.inner(i + 1)
+	case "do":
+		if behind = b.inner(i + 1); b.word(behind) == "while" && b.word(behind+1) == "(" {
+			behind = b.ends(behind) + 1
+		}
 	case "case", "default":
 		for behind = i + 1; behind < len(b.tokens) && b.word(behind-1) != ":" && b.word(behind) != "}"; {
 			behind++

@@ -2,7 +2,9 @@ package source
 
 import (
 	"cmp"
+	"fmt"
 	"slices"
+	"strings"
 
 	"hemble/core/firmware"
 	"hemble/core/machine"
@@ -26,29 +28,48 @@ type gap struct {
 	other    bool // behind a condition that says nothing of what is to be done else
 }
 
-// planted is a statement in a gap.
+// planted is what may be missing in a place. What it puts into the file takes the condition of being the one that is
+// chosen, as an expression of the language.
 type planted struct {
 	machine.Alteration
-	gap  gap
+	inserts func(chosen string) []insert
+}
+
+// insert is what is put into a file, and its turn among others in the same place.
+type insert struct {
+	at   int // in bytes
+	turn turn
 	text string
 }
 
-// forgotten lists statements with the gaps in which they may be missing.
+// turn is an order of what stands in the same place.
+type turn int
+
+// The turns: what belongs to the statement before, what is to be done else, what comes then, and what opens the next.
+const (
+	closes turn = iota
+	elses
+	comes
+	opens
+)
+
+// forgotten lists statements with the gaps in which they may be missing, and conditions that may be.
 func (l *lister) forgotten() (out []planted) {
 	all := l.declarations()
-	statements := l.statements(all)
+	statements := slices.Concat(l.statements(all), l.limits(all))
 	for _, g := range l.gaps() {
 		p := l.place(g.of)
 		if p.never {
 			continue
 		}
 		for _, s := range statements {
-			if s.concerns(l.bodies.mentions[g.function]) && known(s.names, g, all) && !s.beside(g) &&
+			if s.concerns(l.bodies.mentions[g.function]) && known(s.names, g.behind, all) && !s.beside(g) && s.fits(g) &&
 				(!g.other || l.answers(s, g)) {
 				out = append(out, l.plant(s, g, p))
 			}
 		}
 	}
+	out = append(out, l.unguarded(all)...)
 	for _, g := range l.open() {
 		if p := l.place(g.of); !p.never {
 			out = append(out, l.plant(statement{text: "break;"}, g, p))
@@ -63,17 +84,25 @@ func (l *lister) forgotten() (out []planted) {
 // plant has a statement in a gap.
 func (l *lister) plant(s statement, g gap, p place) planted {
 	a := machine.Alteration{Slip: machine.Missing, Rare: s.rare, Meant: s.text, Behind: true, Address: p.address,
-		Reached: p.reached, Element: g.at, Line: firmware.Line{File: l.name, Line: l.tokens[g.behind].Line}}
+		Reached: p.reached, Recent: p.recent, Element: g.at, Line: firmware.Line{File: l.name, Line: l.tokens[g.behind].Line}}
 	switch {
+	case s.steps != nil:
+		if l.word(g.behind) == "}" {
+			a.Rare++ // it is missing in the block before it, if at all
+		}
 	case s.within != nil && !s.within[g.function]:
 		a.Rare = machine.Unlikely
 	case s.within == nil && len(s.concern) > 0 && !slices.Contains(l.names(l.head(g), g.behind), s.concern[0]):
 		a.Rare++ // what is set there is used elsewhere
 	}
+	in := insert{at: g.at, turn: comes, text: "if (%s) { " + strings.ReplaceAll(s.text, "%", "%%") + " }"}
 	if g.other {
 		a.Meant = "else " + s.text
+		in.turn, in.text = elses, "else "+in.text
 	}
-	return planted{a, g, s.text}
+	return planted{a, func(chosen string) []insert {
+		return []insert{{in.at, in.turn, fmt.Sprintf(" "+in.text, chosen)}}
+	}}
 }
 
 // gaps are those between the statements of all functions, but for those that nothing comes to.

@@ -16,15 +16,21 @@ import (
 )
 
 // missing are the statements that may be missing in a program, as "line: statement", the likely ones with a mark.
-func missing(t *testing.T, text string) (out []string) {
-	for _, a := range (&built{}).program(text).Alterations(t.Context(), &firmware.Image{}, machine.Hints{}) {
+func missing(t *testing.T, text string) (out []string) { return missingFor(t, text, machine.Hints{}) }
+
+// missingFor are those for which something speaks that was seen.
+func missingFor(t *testing.T, text string, h machine.Hints) (out []string) {
+	for _, a := range (&built{}).program(text).Alterations(t.Context(), &firmware.Image{}, h) {
 		if a.Slip == machine.Missing {
-			require.True(t, a.Behind)
+			require.Equal(t, !conditional.MatchString(a.Meant), a.Behind, a.Meant)
 			out = append(out, fmt.Sprint(map[bool]string{true: "! "}[a.Rare == 0], a.Line.Line, ": ", a.Meant))
 		}
 	}
 	return out
 }
+
+// conditional are the beginnings of what is missing before something, or in it; limits are missing behind it.
+var conditional = regexp.MustCompile(`^(else|&& .*|if \([^;]*\))$`)
 
 func TestForgottenStatements(t *testing.T) {
 	again := missing(t, "void f(void)\n{\n\tif (up)\n\t\tchanged = 1;\n\tleft += 30;\n}\nint left; char changed;\n")

@@ -30,7 +30,7 @@ func (l *lister) put(i int, a machine.Alteration, edits ...script.Edit) {
 	if p.never || len(l.out) == machine.MostAltered {
 		return
 	}
-	a.Address, a.Reached, a.Element, a.Effort = p.address, p.reached, t.At, effort
+	a.Address, a.Reached, a.Recent, a.Element, a.Effort = p.address, p.reached, p.recent, t.At, effort
 	a.Line = firmware.Line{File: l.name, Line: t.Line}
 	l.out = append(l.out, alteration{a, l.name, edits})
 }
@@ -40,6 +40,7 @@ type place struct {
 	address uint32
 	reached clock.Time // first; 0 where nobody knows
 	never   bool       // it was not carried out
+	recent  bool       // see machine.Alteration
 }
 
 // place finds a token. What has no instructions, as a definition, is where its name is used last.
@@ -49,7 +50,7 @@ func (l *lister) place(i int) place {
 		return p
 	}
 	var last place
-	used := 0
+	used, recent := 0, false
 	for _, at := range l.uses[l.defines(i)] {
 		p, ok := l.rows.place(at, l.hints)
 		if !ok {
@@ -58,7 +59,9 @@ func (l *lister) place(i int) place {
 		if used++; !p.never && p.reached >= last.reached {
 			last = p
 		}
+		recent = recent || p.recent
 	}
+	last.recent = recent
 	last.address, last.never = 0, used > 0 && last == (place{})
 	return last
 }

@@ -14,10 +14,21 @@ type declaration struct {
 	lasts    bool // it keeps what it holds when its function has ended
 	constant bool
 	single   bool // it is no list and no pointer
+	unsigned bool // of a type that has no sign; a char may have one
+	number   bool // of a type that is known to be one of numbers
+	given    bool // a parameter
 }
 
 // mostDeclared is how many variables of a file are looked at.
 const mostDeclared = 150
+
+// unsigned are words of types that have no sign.
+var unsigned = map[string]bool{"unsigned": true, "uint8_t": true, "uint16_t": true, "uint32_t": true, "uint64_t": true,
+	"byte": true, "word": true, "size_t": true, "uint_fast8_t": true, "uint_fast16_t": true, "uint": true}
+
+// numeric are other words of types of numbers.
+var numeric = map[string]bool{"int": true, "char": true, "short": true, "long": true, "bool": true, "boolean": true,
+	"float": true, "double": true, "signed": true, "int8_t": true, "int16_t": true, "int32_t": true, "int64_t": true}
 
 // declarations are the variables of a file.
 func (l *lister) declarations() (out []declaration) {
@@ -26,11 +37,16 @@ func (l *lister) declarations() (out []declaration) {
 			return
 		}
 		d := declaration{name: l.word(i), at: i, from: from, to: to, lasts: from == 0,
-			single: l.word(i+1) != "[" && l.word(i-1) != "*" && l.word(i-1) != "]"}
+			single: l.word(i+1) != "[" && l.word(i-1) != "*" && l.word(i-1) != "]", given: p.from == i}
+		record := false
 		for k := p.from; k < i; k++ {
 			d.lasts = d.lasts || l.word(k) == "static"
 			d.constant = d.constant || l.word(k) == "const"
+			d.unsigned = d.unsigned || unsigned[l.word(k)]
+			d.number = d.number || numeric[l.word(k)] || unsigned[l.word(k)]
+			record = record || l.word(k) == "struct" || l.word(k) == "{"
 		}
+		d.number = d.number && !record
 		out = append(out, d)
 	}
 	for _, p := range l.outside() {
@@ -107,15 +123,15 @@ func (l *lister) declared(p part) (out []int) {
 // member reports whether a name is one of a member.
 func (l *lister) member(i int) bool { return l.word(i-1) == "." || l.word(i-1) == "->" }
 
-// known reports whether names mean the same in a gap as anywhere else: those that some function declares must be
+// known reports whether names mean the same behind a token as anywhere else: those that some function declares must be
 // declared there.
-func known(names []string, g gap, all []declaration) bool {
+func known(names []string, token int, all []declaration) bool {
 	for _, name := range names {
 		declared, here := false, false
 		for _, d := range all {
 			if d.name == name {
 				declared = true
-				here = here || d.from <= g.behind && g.behind < d.to
+				here = here || d.from <= token && token < d.to
 			}
 		}
 		if declared && !here {

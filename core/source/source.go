@@ -206,5 +206,12 @@ func (r rows) place(line firmware.Line, h machine.Hints) (p place, ok bool) {
 			p = place{address: address, reached: at}
 		}
 	}
+	p.recent = !p.never && r.recent(line, h)
 	return p, true
+}
+
+// recent reports whether a line was carried out lately, or decides about one that was: see machine.Hints.
+func (r rows) recent(line firmware.Line, h machine.Hints) bool {
+	next := firmware.Line{File: line.File, Line: line.Line + 1}
+	return h.Recent != nil && (slices.ContainsFunc(r[line], h.Recent) || slices.ContainsFunc(r[next], h.Recent))
 }

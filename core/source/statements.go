@@ -23,6 +23,7 @@ type statement struct {
 	concern  []string     // of which one stands in the function that it is missing in; what it sets comes first
 	within   map[int]bool // the functions in which it stands as it is; nil where it stands nowhere
 	from, to int          // the tokens of the first of those
+	steps    []int        // behind one of these tokens alone it may be missing; nil for anywhere
 	rare     int
 }
 
@@ -46,7 +47,7 @@ func (l *lister) statements(names []declaration) (out []statement) {
 	}
 	set := l.set(names)
 	for _, d := range names {
-		if !d.constant && d.single && l.header(d.at) < 0 {
+		if !d.constant && d.single && !d.given && l.header(d.at) < 0 {
 			for _, s := range l.ofVariable(d, set[d.name], names) {
 				put(s)
 			}
@@ -113,7 +114,7 @@ func (l *lister) ofVariable(d declaration, operators []int, all []declaration) (
 	for _, from := range l.since(d) {
 		add(rare, from.text, from.names...)
 	}
-	if never {
+	if never && d.number {
 		for _, other := range l.beside(d, all) {
 			add(rare, " = "+other, other)
 		}

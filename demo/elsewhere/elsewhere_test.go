@@ -187,10 +187,12 @@ func (o outcome) changed(f sheet.Finding) bool {
 		lines := strings.SplitAfter(o.text, "\n")
 		from = len(strings.Join(lines[:min(f.Source.Line-1, len(lines))], ""))
 		to = len(strings.Join(lines[:min(f.Source.Line, len(lines))], ""))
-		if gone := missing.FindStringSubmatch(f.Text); gone != nil { // behind that line
-			to = len(strings.Join(lines[:min(f.Source.Line+1, len(lines))], ""))
+		if gone := missing.FindStringSubmatch(f.Text); gone != nil {
+			if gone[1] == "Behind" {
+				to = len(strings.Join(lines[:min(f.Source.Line+1, len(lines))], ""))
+			}
 			if slices.ContainsFunc(o.Edits, func(e edit) bool {
-				return within(gone[1], e.Old) || e.lacks(gone[1])
+				return within(gone[2], e.Old) || e.lacks(gone[2])
 			}) {
 				return true
 			}
@@ -206,8 +208,13 @@ func (o outcome) changed(f sheet.Finding) bool {
 	})
 }
 
-// lacks reports whether an edit took away a line that sets the same variable as a statement.
+// lacks reports whether an edit took away a line that sets the same variable as a statement, or that compares what a
+// statement keeps within a limit.
 func (e edit) lacks(statement string) bool {
+	if of := keeps.FindStringSubmatch(statement); of != nil {
+		compared := regexp.MustCompile(`\b` + of[1] + ` ?[<>=!]=?|[<>=!]=? ?` + of[1] + `\b`)
+		return len(compared.FindAllString(e.New, -1)) < len(compared.FindAllString(e.Old, -1))
+	}
 	of := sets.FindStringSubmatch(statement)
 	return of != nil && slices.ContainsFunc(strings.Split(e.Old, "\n"), func(line string) bool {
 		was := sets.FindStringSubmatch(strings.TrimSpace(line))
@@ -227,7 +234,8 @@ func within(statement, part string) bool {
 var (
 	word    = regexp.MustCompile(`\w+|[^\w\s()]`)
 	sets    = regexp.MustCompile(`^([a-z][\w.>-]*) [-+*/%]?= `)
-	missing = regexp.MustCompile(`^Behind line .*“(?:else )?(.*)” is missing`)
+	keeps   = regexp.MustCompile(`^if \(([a-z]\w*) [<>] \d+\) `)
+	missing = regexp.MustCompile(`^(Behind|In) .*“(?:else |&& )?(.*)” is missing`)
 	quoted  = regexp.MustCompile(`In (?:the table|what) “(\w+)”`)
 	defined = regexp.MustCompile(`^\s*(?:#define|(?:static )?const \w+|localparam|constant) (\w+)`)
 )

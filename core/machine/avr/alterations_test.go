@@ -160,6 +160,48 @@ func TestReached(t *testing.T) {
 	assert.False(t, ok, "nobody asked")
 }
 
+// In each round what is carried out is noted down anew, which changes nothing else.
+func TestRounds(t *testing.T) {
+	im := compile(t, avr.ATmega328P, "slips.c", "-Os")
+	run := func(cover, reference bool) (machine.Machine, [32]byte) {
+		m := avr.New(avr.ATmega328P, machine.Config{Watched: []machine.Pin{}, Cover: cover, Reference: reference,
+			NoSkip: reference})
+		require.NoError(t, m.Load(im))
+		for _, at := range []clock.Time{50 * clock.Microsecond, 100 * clock.Microsecond, 20 * clock.Millisecond} {
+			m.Run(at, nil)
+			if cover {
+				m.(machine.Covering).Anew()
+			}
+		}
+		return m, m.Hash()
+	}
+	plain, want := run(true, true)
+	fast, got := run(true, false)
+	_, bare := run(false, false)
+	assert.Equal(t, want, got)
+	assert.Equal(t, want, bare)
+	assert.Equal(t, machine.Rounds(1), plain.(machine.Covering).Rounds(0), "the chip starts once")
+	again := 0
+	for a := uint32(0); a < uint32(im.Size()); a += 2 {
+		first, ok := plain.(machine.Covering).Reached(a)
+		rounds := plain.(machine.Covering).Rounds(a)
+		assert.Equal(t, ok, rounds != 0)
+		if ok {
+			assert.Equal(t, first < 50*clock.Microsecond, rounds&1 != 0)
+		}
+		if rounds == 7 {
+			again++
+		}
+		// what is skipped by the fast one, as a wait that has been seen, is not noted down again
+		assert.Zero(t, fast.(machine.Covering).Rounds(a)&^rounds)
+	}
+	assert.Greater(t, again, 5, "what is called again and again")
+	assert.Zero(t, plain.(machine.Covering).Rounds(1<<20))
+	quiet := avr.New(avr.ATmega328P, machine.Config{Watched: []machine.Pin{}}).(machine.Covering)
+	quiet.Anew()
+	assert.Zero(t, quiet.Rounds(0), "nobody asked")
+}
+
 func FuzzAlterations(f *testing.F) {
 	f.Add([]byte{0x83, 0xe0, 0x87, 0xbb, 0x23, 0x30, 0x08, 0xf5, 0x2f, 0x5f, 0xc1, 0x9a, 0x80, 0x31, 0x94, 0x07,
 		0x8e, 0x1b})

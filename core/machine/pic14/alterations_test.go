@@ -93,6 +93,13 @@ func TestWhatIsCarriedOut(t *testing.T) {
 		assert.Greater(t, then, first)
 		_, ok = m.Reached(1 << 20)
 		assert.False(t, ok)
+		m.Anew()
+		m.Run(200*clock.Millisecond, nil)
+		assert.Equal(t, machine.Rounds(1), m.Rounds(0))
+		assert.Zero(t, m.Rounds(2))
+		if plain {
+			assert.Equal(t, machine.Rounds(3), m.Rounds(4))
+		}
 	})
 }
 

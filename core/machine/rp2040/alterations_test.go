@@ -89,5 +89,9 @@ func TestWhatIsCarriedOut(t *testing.T) {
 			}
 		}
 		assert.Positive(t, never, "the other side of a condition, and what stands beside the code")
+		assert.Equal(t, machine.Rounds(1), m.Rounds(from))
+		m.Anew()
+		m.Run(m.Now()+clock.Millisecond, nil)
+		assert.Equal(t, machine.Rounds(1), m.Rounds(from), "it is not begun again")
 	}
 }

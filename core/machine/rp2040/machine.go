@@ -37,7 +37,7 @@ type Machine struct {
 	config machine.Config
 	flash  []byte
 	ram    []byte
-	cover  cover // nil where nobody asks
+	cover  *cover // nil where nobody asks
 
 	now   machine.Timebase
 	until int64
@@ -110,7 +110,7 @@ func newMachine(config machine.Config) machine.Machine {
 	m.core.Memories[flashAt>>28] = armm.Memory{Data: m.flash}
 	m.core.Memories[ramAt>>28] = armm.Memory{Data: m.ram, Writable: true}
 	if config.Cover {
-		m.cover = cover{}
+		m.cover = &cover{at: map[uint32]carried{}, round: 1}
 	}
 	m.powerOn()
 	return m

@@ -51,6 +51,7 @@ type lister struct {
 	lines  []line
 	hints  machine.Hints
 	odd    func(int64) []int64 // see machine.Hints
+	recent map[int]bool        // lines, see machine.Hints
 	out    []machine.Alteration
 }
 
@@ -60,7 +61,7 @@ func (l *lister) put(at int, a machine.Alteration, edits ...script.Edit) {
 	if len(l.out) == machine.MostAltered || !l.hints.Runs(a.Address) {
 		return
 	}
-	a.Line = firmware.Line{File: l.name, Line: at}
+	a.Line, a.Recent = firmware.Line{File: l.name, Line: at}, l.recent[at]
 	name, before := l.name, l.text
 	a.Change = func(im *firmware.Image) *firmware.Image {
 		if im.Script == nil || im.Script.Files[name] != before { // another change came first
@@ -84,8 +85,37 @@ func (l *lister) word(i int) string {
 	return l.tokens[i].Word
 }
 
+// lately gives the recent lines, those that decide about one, and, outside of all blocks, those that define what such
+// lines use.
+func (l *lister) lately() map[int]bool {
+	if l.hints.Recent == nil {
+		return nil
+	}
+	recent := func(n int) bool { return l.hints.Recent(script.Address(l.number, l.tokens[l.lines[n].from].Line)) }
+	used, out := map[string]bool{}, map[int]bool{}
+	for n, line := range l.lines {
+		decides := n+1 < len(l.lines) && deeper(l.lines[n+1].indent, line.indent) && recent(n+1)
+		if !decides && !recent(n) {
+			continue
+		}
+		out[l.tokens[line.from].Line] = true
+		for i := line.from; i < line.to; i++ {
+			if l.tokens[i].Kind == script.Name {
+				used[l.word(i)] = true
+			}
+		}
+	}
+	for _, line := range l.lines {
+		if t := l.tokens[line.from]; line.indent == "" && used[t.Word] && l.word(line.from+1) == "=" {
+			out[t.Line] = true
+		}
+	}
+	return out
+}
+
 // list lists all.
 func (l *lister) list() {
+	l.recent = l.lately()
 	var calls []int // open brackets, by what stands before them
 	for n, line := range l.lines {
 		first := l.word(line.from)

@@ -40,8 +40,10 @@ type wanted struct {
 func (l *lister) forgotten() {
 	functions := l.functions()
 	list := l.wanted(functions)
+	l.unguarded(functions)
 	most := len(l.out) + mostForgotten
 	gaps := l.gaps(functions)
+	l.limits(gaps)
 	for rare := 0; rare <= machine.Seldom && len(l.out) < most; rare++ {
 		for number, g := range gaps {
 			for _, w := range list {

@@ -448,7 +448,11 @@ func (m *Machine) reply(horizon clock.Time) {
 			horizon = min(horizon, (m.now/drift+1)*drift)
 		}
 	}
-	m.say("%d %x %d\n", (m.now+clock.Nanosecond-1)/clock.Nanosecond, m.mask(), horizon/clock.Nanosecond)
+	anew := ""
+	if m.cover.anew { // of a script that tells of its lines
+		anew, m.cover.anew = " anew", false
+	}
+	m.say("%d %x %d%s\n", (m.now+clock.Nanosecond-1)/clock.Nanosecond, m.mask(), horizon/clock.Nanosecond, anew)
 }
 
 func (m *Machine) mask() (out uint64) {

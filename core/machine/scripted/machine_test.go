@@ -114,7 +114,7 @@ func TestEffortAndCover(t *testing.T) {
 
 	m, _ = on(t, "l 1 0 4294967295\nb 5\n")
 	m.Run(clock.Second, nil)
-	assert.LessOrEqual(t, len(m.cover), mostLong+1)
+	assert.LessOrEqual(t, len(m.cover.lines), mostLong+1)
 }
 
 func TestNumbering(t *testing.T) {

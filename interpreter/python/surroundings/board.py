@@ -65,7 +65,7 @@ class Board:
     # What is said to the board.
 
     def reach(self, first, last):
-        """Note down that lines, as addresses, are carried out: each is told once."""
+        """Note down that lines, as addresses, are carried out: each is told once, until the board asks for it anew."""
         if first not in self.reached:
             self.reached.add(first)
             self.say(f"l {self.now} {first} {last}\n")
@@ -94,6 +94,8 @@ class Board:
         now, levels, horizon = int(answer[0]), int(answer[1], 16), int(answer[2])
         self.now = max(self.now, now)
         self.horizon, self.sync = horizon, self.now + SYNC
+        if answer[3:]:
+            self.reached.clear()
         changed = (levels ^ self.levels) & self.watched
         if levels != self.levels:
             self.did = self.now
