@@ -36,6 +36,8 @@ const (
 	short      = 2e6                     // effort of a run that costs too little to be ended early
 	slower     = 3                       // times the effort of the run as it is that one with a change may take ...
 	slack      = 2e5                     // ... and that much
+	wild       = 100e6                   // effort of a run that does something over and over, as fast as it can ...
+	tame       = 20e6                    // ... and of one that does not
 	more       = 4                       // times that for one that does more than it did
 	each       = 1e5                     // that it takes to begin a run, where many are
 	maxHints   = 4                       // of each kind
@@ -84,6 +86,10 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict, facts b
 		return nil, err
 	}
 	a.marks, a.limit = s.repairer.Score(a.trial, base), slower*base.Counters.Effort()+slack
+	most := more * a.limit
+	if base.Counters.Effort() > wild { // what is right takes no such effort
+		a.limit, most = tame, tame
+	}
 	a.points = points(base, min(a.first, firstIgnored(verdicts[a.trial])), aligned(verdicts[a.trial]))
 	if p, ok := a.unchanged(base); ok && base.Counters.Effort() > short {
 		a.points = append(a.points, p)
@@ -91,7 +97,7 @@ func (s *search) altered(reels []*reel.Reel, verdicts [][]judge.Verdict, facts b
 	c := &changes{search: s, on: a, again: &again{before: reels, verdicts: verdicts}, base: base,
 		list: a.ordered(list), told: h.Told, idle: map[uint32]bool{},
 		there:   budget{runs: forAltered, builds: forBuilt, limit: a.limit},
-		missing: budget{runs: forMissing, builds: forBuilt, limit: more * a.limit, each: each}}
+		missing: budget{runs: forMissing, builds: forBuilt, limit: most, each: each}}
 	return c.find()
 }
 

@@ -25,6 +25,8 @@ var conditions = []symptom{
 	{finding.Entry{Code: "lamp-inverted", Order: 5, Sure: true,
 		Doc:      "a lamp is on when it should be off, and the reverse",
 		Subsumes: []finding.Code{"never-clears", "too-early", "lag"}}, opposite},
+	{finding.Entry{Code: "length"}, endsTooSoon},
+	{finding.Entry{Code: "lag"}, beginsTooLate},
 	{finding.Entry{Code: "lamp-inverted", Order: 6, Sure: true, Doc: "a lamp is bright when it should be dim, and the reverse"},
 		brightForDim},
 	{finding.Entry{Code: "glow", Order: 6, Sure: true,
@@ -185,6 +187,70 @@ func edge(v *view) (string, clock.Time, bool) {
 		return text, at, true
 	}
 	return v.numberEdge()
+}
+
+// endsTooSoon looks for a state that ends before what it should be there with, each time by the same part of it.
+func endsTooSoon(v *view) (string, clock.Time, bool) {
+	return v.partly("ends too soon", func(first, last, out display.State) bool {
+		return !v.track.Alike(first, out) && v.track.Alike(last, out)
+	})
+}
+
+// beginsTooLate looks for one that begins so much later.
+func beginsTooLate(v *view) (string, clock.Time, bool) {
+	return v.partly("begins too late", func(first, last, out display.State) bool {
+		return v.track.Alike(first, out) && !v.track.Alike(last, out)
+	})
+}
+
+// Shares, in percent, of a stretch for which a state is there.
+const (
+	leastPart = 15 // at least, and so much less than all of it at most
+	samePart  = 12 // by which those of several stretches differ
+)
+
+// partly looks for a state that is there for the same part of each stretch in which it should be, and not outside: what
+// is there at first and at last, and outside, tells how.
+func (v *view) partly(how string, is func(first, last, out display.State) bool) (string, clock.Time, bool) {
+	for k, x := range v.all {
+		c, ok := v.trial().Expect[k].Expectation.(judge.Conditional)
+		if x.Display != v.track.Display || x.Outcome == judge.Met || !ok {
+			continue
+		}
+		var inside, outside []judge.Standing
+		least, most := 100, 0
+		for _, s := range c.Standings(v.reel) {
+			share, _ := s.Shown.Float64()
+			percent := int(100 * share)
+			switch {
+			case !s.Holds && percent > leastPart:
+				return "", 0, false
+			case !s.Holds:
+				outside = append(outside, s)
+			case s.To < v.reel.Length: // to its end
+				inside = append(inside, s)
+				least, most = min(least, percent), max(most, percent)
+			}
+		}
+		if len(inside) < 2 || len(outside) == 0 || least < leastPart || most > 100-leastPart || most-least > samePart {
+			continue
+		}
+		at := func(t clock.Time) display.State {
+			if f := v.track.At(t); f != nil {
+				return f.State
+			}
+			return display.State{}
+		}
+		out := at((outside[0].From + outside[0].To) / 2)
+		if slices.ContainsFunc(inside, func(s judge.Standing) bool {
+			return !is(at(s.From), at(s.To-(s.To-s.From)/20), out)
+		}) {
+			continue
+		}
+		what, while, _ := strings.Cut(x.Text, " while ")
+		return fmt.Sprintf("%s for a part of the time only while %s, each time: it %s.", what, while, how), inside[0].From, true
+	}
+	return "", 0, false
 }
 
 // valueEdge looks for a lamp of which a sequence of states is expected while one input is set to several values, and

@@ -10,6 +10,7 @@ import (
 	"hemble/core/display"
 	"hemble/core/exercise"
 	"hemble/core/finding"
+	"hemble/core/judge"
 	"hemble/core/reel"
 )
 
@@ -111,6 +112,59 @@ func add(t *display.Track, f display.Frame) {
 		return
 	}
 	t.Frames = append(t.Frames, f)
+}
+
+const pump = `
+hemble: 1
+name: pump
+title: Pump
+chip: {is: atmega328p, clock: 16MHz, supply: 5V}
+bench:
+  drain: {part: lamp, colour: blue, pins: {anode: PB4, cathode: GND}}
+  horn: {part: lamp, colour: red, pins: {anode: PB1, cathode: GND}}
+trials:
+  - name: rounds
+    length: 8s
+    expect:
+      - {together: horn, shows: on, while: drain, is: on, marks: 10}
+`
+
+// A state that ends too soon, or begins too late, by the same part of each stretch that it should be there for.
+func TestPartly(t *testing.T) {
+	for _, c := range []struct {
+		name string
+		lit  string // for each quarter of a second
+		want []finding.Code
+	}{
+		{"half of the time", "....##......##......##......##..", []finding.Code{"length"}},
+		{"the second half", "......##......##......##......##", []finding.Code{"lag"}},
+		{"as it should be", "....####....####....####....####", nil},
+		{"once", "....####....####....##......####", nil},
+		{"at other times, too", "##..##..##..##..##..##..##..##..", nil},
+	} {
+		x, problems := exercise.Read("exercise.yaml", []byte(pump))
+		require.NotNil(t, x, "%v", problems)
+		r := &reel.Reel{Trial: "rounds", Length: 8 * clock.Second}
+		for _, name := range []string{"drain", "horn"} {
+			p := x.Part(name)
+			track := display.Track{Display: name, Geometry: p.Kind.Geometry(*p)}
+			for i := range len(c.lit) {
+				on := uint64(i / 4 % 2)
+				if name == "horn" {
+					on = map[byte]uint64{'#': 1}[c.lit[i]]
+				}
+				at := clock.Time(i) * clock.Second / 4
+				add(&track, display.Frame{From: at, To: at + clock.Second/4, State: display.Emissive(on, 1)})
+			}
+			r.Tracks = append(r.Tracks, track)
+		}
+		var codes []finding.Code
+		for _, f := range symptoms(conditions, x, []Seen{{Reel: r, Verdicts: []judge.Verdict{x.Trials[0].Expect[0].Judge(r)}}}) {
+			codes = append(codes, f.Code)
+			assert.Contains(t, f.Text, "horn shows on for a part of the time only while drain shows on, each time: it ", c.name)
+		}
+		assert.Equal(t, c.want, codes, c.name)
+	}
 }
 
 const dimmed = `

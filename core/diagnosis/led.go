@@ -38,7 +38,7 @@ func (a *attempt) led(r *reel.Reel) (quiet, since, until clock.Time) {
 	n := len(done) - 1
 	if n < 0 || done[n] < a.first-leads {
 		if a.first < together { // it was so from the beginning
-			a.born = true
+			a.born = !a.overall
 			return 0, 0, 0
 		}
 		since = a.first - answering
