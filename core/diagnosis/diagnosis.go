@@ -211,6 +211,9 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 	}) {
 		chain = nil
 	}
+	if slices.ContainsFunc(told, chance) && !slices.ContainsFunc(chain, candidate.pulls) {
+		chain = nil // an input is read that nothing defines: whatever else fits may be chance
+	}
 	if !s.settled(chain) {
 		c, err := s.altered(reels, verdicts, slices.ContainsFunc(told, isFact))
 		if err != nil {
@@ -323,6 +326,12 @@ func instead(f Finding, found []Finding) bool {
 		return slices.Contains(finding.Of(f.Code).Subsumes, g.Code) && f.about(g.Part)
 	})
 }
+
+// chance reports whether a sign is a fact of an input.
+func chance(f Finding) bool { return finding.Of(f.Code).Fact && finding.Of(f.Code).Input }
+
+// pulls reports whether what is repaired is a fact, too, or an input.
+func (c candidate) pulls() bool { return c.fault.Fact || finding.Of(c.fault.Code).Input }
 
 // about reports whether a finding is about a part.
 func (f *Finding) about(part string) bool { return f.Part == part || slices.Contains(f.More, part) }
