@@ -159,7 +159,8 @@ func TestPartly(t *testing.T) {
 			r.Tracks = append(r.Tracks, track)
 		}
 		var codes []finding.Code
-		for _, f := range symptoms(conditions, x, []Seen{{Reel: r, Verdicts: []judge.Verdict{x.Trials[0].Expect[0].Judge(r)}}}) {
+		seen := Seen{Reel: r, Verdicts: []judge.Verdict{x.Trials[0].Expect[0].Judge(r)}}
+		for _, f := range symptoms(conditions, x, []Seen{seen}) {
 			codes = append(codes, f.Code)
 			assert.Contains(t, f.Text, "horn shows on for a part of the time only while drain shows on, each time: it ", c.name)
 		}

@@ -27,6 +27,7 @@ func TestWhatLedToTheFirstDifference(t *testing.T) {
 		{"at once", 20, nil, 0, 0, 0},
 	} {
 		quiet, since, until := (&attempt{first: c.first * ms}).led(&reel.Reel{Cues: c.done})
-		assert.Equal(t, []clock.Time{c.quiet * ms, c.since * ms, c.until * ms}, []clock.Time{quiet, since, until}, c.name)
+		want := []clock.Time{c.quiet * ms, c.since * ms, c.until * ms}
+		assert.Equal(t, want, []clock.Time{quiet, since, until}, c.name)
 	}
 }

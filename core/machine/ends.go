@@ -16,7 +16,9 @@ const mostEnds = 12
 // goes on at what was expected.
 func (h Hints) Ends() (out []End) {
 	add := func(e End) {
-		known := slices.ContainsFunc(out, func(o End) bool { return o.Limit == e.Limit && o.To == e.To && o.Below == e.Below })
+		known := slices.ContainsFunc(out, func(o End) bool {
+			return o.Limit == e.Limit && o.To == e.To && o.Below == e.Below
+		})
 		if !known && e.Limit >= 0 && e.To >= 0 && len(out) < mostEnds {
 			out = append(out, e)
 		}

@@ -8,7 +8,7 @@ import (
 
 func TestEnds(t *testing.T) {
 	assert.Equal(t, []End{{Below: true, Rare: Seldom}}, Hints{}.Ends(), "nobody goes below nothing")
-	assert.Equal(t, []End{{Limit: 60, To: 60}, {Limit: 64, To: 60}, {To: 60, Below: true}, {Limit: 0, To: 0, Rare: Seldom},
+	assert.Equal(t, []End{{Limit: 60, To: 60}, {Limit: 64, To: 60}, {To: 60, Below: true}, {Rare: Seldom},
 		{Limit: 9, To: 0, Rare: Seldom}, {To: 0, Below: true, Rare: Seldom}, {Limit: 99, To: 99, Rare: Seldom},
 		{Limit: 99, Rare: Seldom}, {Limit: 98, Rare: Seldom}},
 		Hints{Pairs: [][2]int64{{60, 65}, {0, 10}}, Told: []int64{1, 99}}.Ends())

@@ -24,13 +24,13 @@ type Hints struct {
 	// Reached tells when the instruction at a byte address was first carried out: others need not be listed; nil where
 	// nobody knows.
 	Reached func(address uint32) (at clock.Time, ok bool)
-	// Quiet and Since part what was seen of a trial before the first difference: what led to it began at Since, and from
-	// Quiet on until then nothing did. Both are 0 where nobody knows.
+	// Quiet and Since part what was seen of a trial before the first difference: what led to it began at Since, and
+	// from Quiet on until then nothing did. Both are 0 where nobody knows.
 	Quiet, Since clock.Time
 	// Until is when the first difference was there.
 	Until clock.Time
-	// Recent tells that the instruction at a byte address was carried out between Since and Until, and not between Quiet
-	// and Since; nil where nobody knows.
+	// Recent tells that the instruction at a byte address was carried out between Since and Until, and not between
+	// Quiet and Since; nil where nobody knows.
 	Recent func(address uint32) bool
 	// Compared are the lines on which a change of the compiled program has a comparison take in its limit, or leave it
 	// out: their source need not be changed for that.

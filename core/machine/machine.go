@@ -123,8 +123,8 @@ type Machine interface {
 type Covering interface {
 	// Reached tells when the instruction at a byte address was first carried out.
 	Reached(address uint32) (at clock.Time, ok bool)
-	// Anew begins another round, and Rounds tells in which the instruction at a byte address was carried out: none where
-	// the machine does not tell.
+	// Anew begins another round, and Rounds tells in which the instruction at a byte address was carried out: none
+	// where the machine does not tell.
 	Anew()
 	Rounds(address uint32) Rounds
 }

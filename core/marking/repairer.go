@@ -96,7 +96,9 @@ func (m *Repairer) Alterations(ctx context.Context, x *exercise.Exercise, trial 
 	for i := range list {
 		if ok {
 			list[i].Reached, _ = covered.Reached(list[i].Address)
-			list[i].Recent = list[i].Recent || list[i].Table == "" && hints.Recent != nil && hints.Recent(list[i].Address)
+		}
+		if hints.Recent != nil && list[i].Table == "" {
+			list[i].Recent = list[i].Recent || hints.Recent(list[i].Address)
 		}
 		if list[i].Slip == machine.Inclusive {
 			hints.Compared[firmware.Line{File: list[i].Line.File, Line: list[i].Line.Line}] = true

@@ -63,8 +63,8 @@ func (l *lister) forgotten() (out []planted) {
 			continue
 		}
 		for _, s := range statements {
-			if s.concerns(l.bodies.mentions[g.function]) && known(s.names, g.behind, all) && !s.beside(g) && s.fits(g) &&
-				(!g.other || l.answers(s, g)) {
+			if s.concerns(l.bodies.mentions[g.function]) && known(s.names, g.behind, all) && !s.beside(g) &&
+				s.fits(g) && (!g.other || l.answers(s, g)) {
 				out = append(out, l.plant(s, g, p))
 			}
 		}
@@ -84,7 +84,8 @@ func (l *lister) forgotten() (out []planted) {
 // plant has a statement in a gap.
 func (l *lister) plant(s statement, g gap, p place) planted {
 	a := machine.Alteration{Slip: machine.Missing, Rare: s.rare, Meant: s.text, Behind: true, Address: p.address,
-		Reached: p.reached, Recent: p.recent, Element: g.at, Line: firmware.Line{File: l.name, Line: l.tokens[g.behind].Line}}
+		Reached: p.reached, Recent: p.recent, Element: g.at,
+		Line: firmware.Line{File: l.name, Line: l.tokens[g.behind].Line}}
 	switch {
 	case s.steps != nil:
 		if l.word(g.behind) == "}" {

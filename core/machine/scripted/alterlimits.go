@@ -85,7 +85,8 @@ func (l *lister) unguarded(functions []int) {
 				continue
 			}
 			open, end := l.tokens[from].At, l.tokens[to-1].Behind()
-			l.put(l.tokens[from].Line, machine.Alteration{Slip: machine.Missing, Rare: machine.Seldom, Meant: "and " + c.text},
+			a := machine.Alteration{Slip: machine.Missing, Rare: machine.Seldom, Meant: "and " + c.text}
+			l.put(l.tokens[from].Line, a,
 				script.Edit{At: open, End: open, To: "("}, script.Edit{At: end, End: end, To: ") and " + c.text})
 			if last := len(l.out) - 1; last >= 0 && n+1 < len(l.lines) { // what it decides about matters
 				l.out[last].Address = script.Address(l.number, l.tokens[l.lines[n+1].from].Line)
