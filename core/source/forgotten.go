@@ -63,8 +63,8 @@ func (l *lister) forgotten() (out []planted) {
 			continue
 		}
 		for _, s := range statements {
-			if s.concerns(l.bodies.mentions[g.function]) && known(s.names, g.behind, all) && !s.beside(g) &&
-				s.fits(g) && (!g.other || l.answers(s, g)) {
+			if s.fits(g) && s.concerns(l.bodies.mentions[g.function]) && known(s.names, g.behind, all) &&
+				!s.beside(g) && (!g.other || l.answers(s, g)) {
 				out = append(out, l.plant(s, g, p))
 			}
 		}

@@ -213,6 +213,7 @@ func FuzzAlterations(f *testing.F) {
 	f.Add("int n[] = {1, 2}; while (1) x |= 5 << 2; text(\"peas\"); #define X 0x6u\n")
 	f.Add("void f(void) { ++5; --(1); }\nvoid g(int) { if (a - b > 3) c |= 1 << 2; switch (c) { case 1: d(); case 2: } }\n")
 	f.Add("={{,}}[)]#\"a\\\"b\" 0b 0x 1e+9 'x' uint8_t x %\n#define\n#")
+	f.Add("char n, m;\nvoid f(void)\n{\n\tif (n && (m || !n)) {\n\t\tn %= 3;\n\t\tm--;\n\t} else if (m == 2) n = 0;\n\tdo n++; while (m);\n\tif (\n")
 	f.Fuzz(func(t *testing.T, text string) {
 		b := &built{}
 		im := &firmware.Image{}
@@ -223,6 +224,10 @@ func FuzzAlterations(f *testing.F) {
 		for i, a := range list {
 			require.GreaterOrEqual(t, a.Line.Line, 1)
 			require.LessOrEqual(t, a.Line.Line, strings.Count(text, "\n")+1)
+			if a.Slip == machine.Missing && !a.Behind && a.Meant != "else" {
+				a.Change(im)
+				require.Contains(t, b.texts[len(b.texts)-1], "(!(left_out_here[7] == ")
+			}
 			if i%7 == 0 && a.Slip != machine.Missing {
 				a.Change(im)
 				to := b.texts[len(b.texts)-1]

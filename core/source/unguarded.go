@@ -18,6 +18,7 @@ const (
 	mostConditions = 60
 	mostAsked      = 40 // letters of one
 	mostUnguarded  = 300
+	mostIfs        = 100
 )
 
 // condition is one that may be missing.
@@ -28,28 +29,35 @@ type condition struct {
 
 // unguarded lists conditions with what may lack them.
 func (l *lister) unguarded(all []declaration) (out []planted) {
-	asked := l.conditions(all)
-	put := func(p planted) {
-		if len(out) < mostUnguarded {
-			out = append(out, p)
-		}
-	}
-	for i := range l.tokens {
-		if l.word(i) != "if" || l.word(i+1) != "(" || l.around(i) < 0 {
-			continue
-		}
+	ifs := l.ifs()
+	asked := l.conditions(ifs, all)
+	for _, i := range ifs {
 		for _, c := range l.lacking(asked, l.decided(i), i+2, l.behind(i+1)-2, all) {
-			put(l.narrower(i, c))
+			out = append(out, l.narrower(i, c))
 		}
 	}
 	for _, b := range l.bodies.blocks {
 		for _, p := range b.parts {
+			if len(out) >= mostUnguarded {
+				return out[:mostUnguarded]
+			}
 			if !p.simple || len(b.parts) < 2 || !l.keeps(p, all) {
 				continue
 			}
 			for _, c := range l.lacking(asked, p.from, p.from, p.from-1, all) {
-				put(l.conditional(p, c))
+				out = append(out, l.conditional(p, c))
 			}
+		}
+	}
+	return out[:min(len(out), mostUnguarded)]
+}
+
+// ifs are the tokens of the conditions in functions, those that are not too long to be looked at.
+func (l *lister) ifs() (out []int) {
+	for i := range l.tokens {
+		if l.word(i) == "if" && l.word(i+1) == "(" && len(out) < mostIfs && l.around(i) >= 0 &&
+			l.behind(i+1)-i <= mostWords {
+			out = append(out, i)
 		}
 	}
 	return out
@@ -111,7 +119,7 @@ func (l *lister) absent(i, matters int, text string, rare int) machine.Alteratio
 
 // conditions are those that the functions of the file ask for, with the reverse of each, and what is only ever on or
 // off.
-func (l *lister) conditions(all []declaration) (out []condition) {
+func (l *lister) conditions(ifs []int, all []declaration) (out []condition) {
 	add := func(text string, names []string) {
 		known := slices.ContainsFunc(out, func(c condition) bool { return c.text == text })
 		if !known && len(out) < mostConditions && len(names) > 0 && len(text) <= mostAsked &&
@@ -126,10 +134,7 @@ func (l *lister) conditions(all []declaration) (out []condition) {
 			add("!"+d.name, []string{d.name})
 		}
 	}
-	for i := range l.tokens {
-		if l.word(i) != "if" || l.word(i+1) != "(" || l.around(i) < 0 {
-			continue
-		}
+	for _, i := range ifs {
 		for _, p := range l.asked(i+2, l.behind(i+1)-1) {
 			add(l.textOf(p), l.names(p.from, p.to))
 			add(l.reverse(p), l.names(p.from, p.to))
@@ -150,7 +155,7 @@ func (l *lister) cases() iter.Seq2[string, string] {
 				l.tokens[i+2].Kind != script.Name {
 				continue
 			}
-			for k := i + 5; k < l.behind(i+4); k++ {
+			for k := i + 5; k < min(len(l.tokens), i+mostElements) && l.word(k) != "switch"; k++ {
 				if l.word(k) == "case" && l.word(k+2) == ":" && !yield(l.word(i+2), l.word(k+1)) {
 					return
 				}
