@@ -1,7 +1,7 @@
 // Package source lists how single words of a program in C or C++ may have been meant, and which statements, limits and
-// conditions may have been forgotten in it. Where the author's text is at hand, a number is what the author wrote, and not what a compiler
-// shared between places, unrolled, or worked out; each change costs building the program once more, though, so only the
-// likely ones are listed.
+// conditions may have been forgotten in it. Where the author's text is at hand, a number is what the author wrote, and
+// not what a compiler shared between places, unrolled, or worked out; each change costs building the program once more,
+// though, so only the likely ones are listed.
 package source
 
 import (
