@@ -121,6 +121,7 @@ func TestWhatFollowsAnInput(t *testing.T) {
 		{"one does what another does", up, up, to(0), "same-input",
 			"less is used like more: with that in its place all displays show the same, up to 4.000 s at least."},
 		{"one sets another number", up, down, to(4), "", ""},
+		{"all do the same", up, up, up, "", ""},
 	} {
 		code, text := without(t, map[string]func(int) int{"more": c.more, "less": c.less, "anew": c.anew})
 		assert.Equal(t, c.code, code, c.name)

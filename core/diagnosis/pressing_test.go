@@ -52,6 +52,9 @@ func TestWhileHeld(t *testing.T) {
 		{"as long as it is held", []shown{at(0, "shut"), at(4020, "open"), at(5020, "shut")}, []finding.Code{"while-held"}},
 		{"for a while of its own", []shown{at(0, "shut"), at(4020, "open"), at(6500, "shut")}, nil},
 		{"and then another one", []shown{at(0, "shut"), at(4020, "open"), at(5020, "ajar")}, nil},
+		{"but not the next time", []shown{at(0, "shut"), at(4020, "open"), at(5020, "shut"), at(8050, "open")}, nil},
+		{"and the next time, too", []shown{at(0, "shut"), at(4020, "open"), at(5020, "shut"), at(8050, "open"), at(8110, "shut")},
+			[]finding.Code{"while-held"}},
 		{"never", []shown{at(0, "shut")}, nil},
 	} {
 		codes, _ := toldHolding(t, clock.Second, pressing, expect, c.states...)

@@ -172,6 +172,7 @@ func TestSequences(t *testing.T) {
 		{"it is the other way round", both, "lamp", []int{-1, -1, -1, -1, -1, -1, -1, -1, -1, 1}, []string{"1V"},
 			[]finding.Code{"lamp-inverted"}},
 		{"it comes too late", at4, "path", []int{0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 3, 0}, []string{"1V"}, []finding.Code{"lag"}},
+		{"something else comes between", at4, "path", []int{3, 3, 3, 3, 3, 3, 3, 0, 0, 0, 3, 3}, []string{"1V"}, nil},
 		{"it comes with another input", at4, "path", []int{0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 3, 0}, []string{"1V", "2V", "3V", "4V", "5V"},
 			nil},
 		{"it counts to the last but one", rest, "count", []int{5, 5, 4, 4, 3, 3, 2, 2, 1}, nil, []finding.Code{"limit"}},
