@@ -211,7 +211,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 	}) {
 		chain = nil
 	}
-	if slices.ContainsFunc(told, chance) && !slices.ContainsFunc(chain, candidate.pulls) {
+	if slices.ContainsFunc(told, chance) && !slices.ContainsFunc(chain, candidate.isFact) {
 		chain = nil // an input is read that nothing defines: whatever else fits may be chance
 	}
 	if !s.settled(chain) {
@@ -330,8 +330,8 @@ func instead(f Finding, found []Finding) bool {
 // chance reports whether a sign is a fact of an input.
 func chance(f Finding) bool { return finding.Of(f.Code).Fact && finding.Of(f.Code).Input }
 
-// pulls reports whether what is repaired is a fact, too, or an input.
-func (c candidate) pulls() bool { return c.fault.Fact || finding.Of(c.fault.Code).Input }
+// isFact reports whether what is repaired is a fact, too, or an input.
+func (c candidate) isFact() bool { return c.fault.Fact || finding.Of(c.fault.Code).Input }
 
 // about reports whether a finding is about a part.
 func (f *Finding) about(part string) bool { return f.Part == part || slices.Contains(f.More, part) }

@@ -9,10 +9,10 @@ import (
 
 // Times of what may have led to the first difference.
 const (
-	leads     = 3 * clock.Second        // before it, at most, that something was done which led to it
-	together  = 300 * clock.Millisecond // between what was done that belongs together
-	answering = 100 * clock.Millisecond // that a program takes to answer
-	usual     = 1100 * clock.Millisecond
+	leads     = 3 * clock.Second         // before it, at most, that something was done which led to it
+	together  = 300 * clock.Millisecond  // between what was done that belongs together
+	answering = 100 * clock.Millisecond  // that a program takes to answer
+	calm      = 1100 * clock.Millisecond // before that, at most, that is looked at: what comes each second is in it
 )
 
 // led tells when what led to the first difference began, and from when on until then nothing did that has to do with
@@ -48,7 +48,7 @@ func (a *attempt) led(r *reel.Reel) (quiet, since, until clock.Time) {
 		n--
 	}
 	since = done[n]
-	quiet = since - usual
+	quiet = since - calm
 	if n > 0 {
 		quiet = max(quiet, done[n-1]+answering)
 	}

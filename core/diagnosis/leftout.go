@@ -94,7 +94,7 @@ func (s *search) needless(reels []*reel.Reel, verdicts [][]judge.Verdict, budget
 				return nil, err
 			}
 			if met {
-				if any, err := s.anyOf(i, n, r, budget); any || err != nil {
+				if other, err := s.anyOf(i, n, r, budget); other || err != nil {
 					return nil, err
 				}
 				text := "Without %s at %s all of that trial is as expected: it does something there that it should not."
@@ -117,9 +117,8 @@ func (s *search) metWithout(trial, n int, r *reel.Reel, budget *int64) (bool, er
 // anyOf reports whether another use of the same input is as much too many: then it is no matter of that one, but of
 // how often it is used.
 func (s *search) anyOf(trial, n int, r *reel.Reel, budget *int64) (bool, error) {
-	tried := 0
+	is, tried := r.Cues[n], 0
 	for k, c := range r.Cues {
-		is := r.Cues[n]
 		same := c.Verb == is.Verb && c.Part == is.Part && c.Key == is.Key && c.To == is.To
 		if k == n || !same || cueOf(s.x.Trials[trial].Cues, r.Cues, k) < 0 || tried == maxLeftOut {
 			continue

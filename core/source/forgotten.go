@@ -2,9 +2,7 @@ package source
 
 import (
 	"cmp"
-	"fmt"
 	"slices"
-	"strings"
 
 	"hemble/core/firmware"
 	"hemble/core/machine"
@@ -96,13 +94,13 @@ func (l *lister) plant(s statement, g gap, p place) planted {
 	case s.within == nil && len(s.concern) > 0 && !slices.Contains(l.names(l.head(g), g.behind), s.concern[0]):
 		a.Rare++ // what is set there is used elsewhere
 	}
-	in := insert{at: g.at, turn: comes, text: "if (%s) { " + strings.ReplaceAll(s.text, "%", "%%") + " }"}
+	turn, otherwise := comes, ""
 	if g.other {
-		a.Meant = "else " + s.text
-		in.turn, in.text = elses, "else "+in.text
+		turn, otherwise = elses, "else "
+		a.Meant = otherwise + s.text
 	}
 	return planted{a, func(chosen string) []insert {
-		return []insert{{in.at, in.turn, fmt.Sprintf(" "+in.text, chosen)}}
+		return []insert{{g.at, turn, " " + otherwise + "if (" + chosen + ") { " + s.text + " }"}}
 	}}
 }
 

@@ -1,7 +1,6 @@
 package source
 
 import (
-	"iter"
 	"slices"
 	"strings"
 
@@ -140,28 +139,31 @@ func (l *lister) conditions(ifs []int, all []declaration) (out []condition) {
 			add(l.reverse(p), l.names(p.from, p.to))
 		}
 	}
-	for name, label := range l.cases() {
-		add(name+" == "+label, []string{name})
-		add(name+" != "+label, []string{name})
+	for _, c := range l.cases() {
+		for _, compared := range []string{" == ", " != "} {
+			add(c.of+compared+c.text, []string{c.of})
+		}
 	}
 	return out
 }
 
-// cases gives what variables are told apart by, in the order of the file.
-func (l *lister) cases() iter.Seq2[string, string] {
-	return func(yield func(name, label string) bool) {
-		for i := range l.tokens {
-			if l.word(i) != "switch" || l.word(i+1) != "(" || l.word(i+3) != ")" || l.word(i+4) != "{" ||
-				l.tokens[i+2].Kind != script.Name {
-				continue
-			}
-			for k := i + 5; k < min(len(l.tokens), i+mostElements) && l.word(k) != "switch"; k++ {
-				if l.word(k) == "case" && l.word(k+2) == ":" && !yield(l.word(i+2), l.word(k+1)) {
-					return
-				}
+// label is one that a variable is told apart by.
+type label struct{ of, text string }
+
+// cases are the labels of what is told apart, in the order of the file.
+func (l *lister) cases() (out []label) {
+	for i := range l.tokens {
+		if l.word(i) != "switch" || l.word(i+1) != "(" || l.word(i+3) != ")" || l.word(i+4) != "{" ||
+			l.tokens[i+2].Kind != script.Name {
+			continue
+		}
+		for k := i + 5; k < min(len(l.tokens), i+mostElements) && l.word(k) != "switch"; k++ {
+			if l.word(k) == "case" && l.word(k+2) == ":" && len(out) < mostConditions {
+				out = append(out, label{l.word(i + 2), l.word(k + 1)})
 			}
 		}
 	}
+	return out
 }
 
 // flips reports whether operators only ever set something on or off.
