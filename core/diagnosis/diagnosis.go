@@ -192,9 +192,11 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 		if err != nil {
 			return Advice{}, err
 		}
-		if longer != nil && (contains(first, longer[0]) || longer[1].marks.Cmp(s.part(2)) >= 0) &&
+		if longer != nil && s.nearly(longer[1].marks) &&
+			(contains(first, longer[0]) || longer[1].marks.Cmp(s.part(2)) >= 0) &&
 			(len(chain) == 0 || longer[1].marks.Cmp(chain[0].marks) > 0) {
-			chain = longer // where neither alone helps, both together must explain much
+			// two that leave something are traces of a third, and where neither alone helps, both must explain much
+			chain = longer
 		}
 	}
 	for _, c := range [][]candidate{chain, best(first), s.undisputed(first), nil} {
@@ -273,6 +275,9 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 		slices.SortStableFunc(found, func(a, b Finding) int { return strength(b) - strength(a) })
 	}
 	found = s.independent(found)
+	if s.follows(chain) && found[0].Fidelity == BySymptoms {
+		found = slices.DeleteFunc(found, func(f Finding) bool { return f.Fidelity != BySymptoms })
+	}
 	explained := len(chain) > 0 && s.rounded(chain[len(chain)-1].marks) ||
 		slices.ContainsFunc(found, func(f Finding) bool { return strength(f) > 0 })
 	return Advice{found, s.cutOff && !explained}, nil

@@ -20,6 +20,12 @@ func (s *search) independent(found []Finding) (out []Finding) {
 	return out
 }
 
+// follows reports whether what a chain of repairs is about may well follow from what a sign tells: many causes could
+// bring it about, and it leaves more than a little.
+func (s *search) follows(chain []candidate) bool {
+	return len(chain) > 0 && !s.nearly(chain[len(chain)-1].marks) && !slices.ContainsFunc(chain, candidate.certain)
+}
+
 // sooner reports whether a display went wrong in some trial a good while before another one did, or without it.
 func (s *search) sooner(display, other string) bool {
 	return slices.ContainsFunc(s.seen, func(t Seen) bool {
