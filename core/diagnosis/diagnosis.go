@@ -192,17 +192,18 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 		if err != nil {
 			return Advice{}, err
 		}
-		if longer != nil && s.nearly(longer[1].marks) &&
-			(contains(first, longer[0]) || longer[1].marks.Cmp(s.part(2)) >= 0) &&
+		if longer != nil && (contains(first, longer[0]) || longer[1].marks.Cmp(s.part(2)) >= 0) &&
 			(len(chain) == 0 || longer[1].marks.Cmp(chain[0].marks) > 0) {
-			// two that leave something are traces of a third, and where neither alone helps, both must explain much
-			chain = longer
+			chain = longer // where neither alone helps, both together must explain much
 		}
 	}
 	for _, c := range [][]candidate{chain, best(first), s.undisputed(first), nil} {
 		if chain = c; s.explains(c) {
 			break
 		}
+	}
+	if len(chain) == 2 && !s.nearly(chain[1].marks) && contains(first, chain[0]) {
+		chain = chain[:1] // the second may well be a trace of what is left
 	}
 	// nothing follows an input: that leaves no doubt, and repairs that bring back only some of it, or that many causes
 	// could bring about, are about its traces
