@@ -33,6 +33,10 @@ func (s *search) explains(chain []candidate) bool {
 		s.amiss(chain[0].reels)-s.amiss(last.reels) < mended {
 		return false
 	}
+	if len(chain) == 2 && chain[1].fault.Vague && chain[0].tier == Rerun && !s.ofDisplay(chain[0]) &&
+		chain[0].marks.Cmp(s.part(3)) < 0 {
+		return false // running again with other inputs brings back a little by chance
+	}
 	if last.marks.Cmp(s.full) >= 0 {
 		return true
 	}
@@ -52,6 +56,12 @@ func (s *search) explains(chain []candidate) bool {
 		least = 4
 	}
 	return whole || !vague && last.marks.Cmp(s.part(least)) >= 0
+}
+
+// ofDisplay reports whether what is repaired is of a display.
+func (s *search) ofDisplay(c candidate) bool {
+	p := s.x.Part(c.part)
+	return p != nil && p.Kind.Geometry != nil
 }
 
 // undisputed is the best repair of a mistake that nothing that was seen speaks against, on any display, where it mends
@@ -90,7 +100,7 @@ func (s *search) breaks(chain []candidate) bool {
 // after the other however they come about.
 func (s *search) outOfTime(c candidate, reels []*reel.Reel) bool {
 	p := s.x.Part(c.part)
-	return c.tier == OnReel && p != nil && p.Kind.Geometry != nil && p.Kind.Geometry(*p).Type().Traits().Single &&
+	return c.tier == OnReel && s.ofDisplay(c) && p.Kind.Geometry(*p).Type().Traits().Single &&
 		s.mistimed(reels, func(_ *reel.Reel, v judge.Verdict, _ judge.Pair) bool { return v.Display == c.part })
 }
 

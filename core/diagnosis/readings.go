@@ -42,7 +42,7 @@ func onlyMistimed(v *view) (text string, at clock.Time, ok bool) {
 	for _, x := range v.verdicts {
 		for _, p := range x.Alignment {
 			switch {
-			case p.Operation == judge.Right || p.Operation == judge.Ignored:
+			case p.Operation == judge.Right || p.Operation == judge.Ignored && !comesBefore(x, p):
 			case p.Operation != judge.Mistimed || p.Seen == nil || p.Expected == nil:
 				return "", 0, false
 			default:
@@ -62,6 +62,17 @@ func onlyMistimed(v *view) (text string, at clock.Time, ok bool) {
 	}
 	return fmt.Sprintf("%s shows the right states, but not for the right time: %s.", v.track.Display,
 		strings.Join(wrong, ", ")), at, true
+}
+
+// comesBefore reports whether a state that is no part of what was found of a sequence is one of its own, for more than
+// a moment: it began there.
+func comesBefore(x judge.Verdict, p judge.Pair) bool {
+	if p.Seen == nil || p.Seen.To-p.Seen.From <= settles {
+		return false
+	}
+	return slices.ContainsFunc(x.Alignment, func(o judge.Pair) bool {
+		return asks(o) && o.Expected.Text == p.Seen.Text
+	})
 }
 
 // settles is how long a display may take to follow another one.

@@ -46,6 +46,9 @@ func TestForgottenStatements(t *testing.T) {
 		assert.Contains(t, missing(t, "void f(void)\n{\n"+sets+"\n}\n"), "3: "+clears)
 	}
 	assert.Contains(t, opposite, "5: digitalWrite(lamp, LOW);")
+	assert.NotContains(t, missing(t, "void f(void)\n{\n\tDDRB |= 8;\n}\n"), "3: DDRB &= ~8;", "nobody forgets that")
+	assert.Contains(t, missing(t, "static char called;\nvoid f(void)\n{\n\tcalled = i + 1;\n\tgo(called);\n}\n"),
+		"5: called = 0;", "what lasts begins at 0")
 
 	held := missing(t, "char was;\nvoid f(void)\n{\n\tchar now = PINB;\n\tif (now && !was)\n\t\tn++;\n}\n")
 	assert.Contains(t, held, "! 6: was = now;", "what never varies is likely to be forgotten")

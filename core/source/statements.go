@@ -3,6 +3,7 @@ package source
 import (
 	"cmp"
 	"slices"
+	"strings"
 
 	"hemble/core/machine"
 	"hemble/core/script"
@@ -91,6 +92,9 @@ func (l *lister) ofVariable(d declaration, operators []int, all []declaration) (
 	isSet := slices.ContainsFunc(operators, func(i int) bool { return l.word(i) == "=" || l.word(i) == "&" })
 	never := d.lasts && len(operators) == 0 && !l.pin(d.name)
 	first := l.begins(d)
+	if d.lasts && d.number {
+		first = cmp.Or(first, "0")
+	}
 	if counts {
 		rare := machine.Seldom
 		if !isSet && l.compared(d.name) {
@@ -227,8 +231,12 @@ func (l *lister) defined(b block, name string) bool {
 // opposite are the words of statements that do the reverse of each other.
 var opposite = map[string]string{"HIGH": "LOW", "LOW": "HIGH", "true": "false", "false": "true"}
 
-// turned is what does the reverse of a statement: it clears a bit that this sets, or the reverse.
+// turned is what does the reverse of a statement: it clears a bit that this sets, or the reverse. Who makes a pin an
+// output hardly forgets to make it none: it would put a lamp out as well.
 func (l *lister) turned(p part) (text string, ok bool) {
+	if strings.HasPrefix(l.word(p.from), "DDR") || strings.HasPrefix(l.word(p.from), "TRIS") {
+		return "", false
+	}
 	rest := func(from int) string { return l.text[l.tokens[from].At:l.tokens[p.to].At] }
 	switch w := l.word(p.from + 1); {
 	case w == "|=" && p.from+3 == p.to || w == "|=" && l.word(p.from+3) == "(" && l.behind(p.from+3) == p.to ||

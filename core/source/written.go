@@ -20,20 +20,43 @@ const (
 )
 
 // Weigh makes those changes of the compiled program unlikely that are about a number which its line does not have, nor
-// anything that is defined by its names.
+// anything that is defined by its names. Where one other line alone has it, they are about that one: a compiler moves
+// what a function is told into the function.
 func (p *Program) Weigh(list []machine.Alteration) {
-	w := written{files: p.listers(), lines: map[firmware.Line]numbersOf{}, defined: map[string][]int64{}}
+	w := written{files: p.listers(), lines: map[firmware.Line]numbersOf{}, defined: map[string][]int64{},
+		only: map[int64]firmware.Line{}}
 	for _, l := range w.files {
 		w.define(l)
+		w.settle(l)
 	}
 	for i := range list {
 		a := &list[i]
 		if a.Slip != machine.Number || a.Table != "" || a.Rare >= machine.Unlikely {
 			continue
 		}
-		if n := w.on(a.Line); n.known && !n.has(a.From) {
+		if n := w.on(a.Line); !n.known || n.has(a.From) {
+			continue
+		}
+		if line := w.only[a.From]; line != (firmware.Line{}) {
+			a.Line = line
+		} else {
 			a.Rare = machine.Unlikely
 		}
+	}
+}
+
+// settle takes down where the numbers of a file stand, in tens, that stand for few things.
+func (w *written) settle(l *lister) {
+	for _, t := range l.tokens {
+		n, ok := parse(t.Word)
+		if !ok || t.Kind != script.Number || n.base != 10 || n.value < ofTimers {
+			continue
+		}
+		at := firmware.Line{File: path.Base(l.name), Line: t.Line}
+		if _, again := w.only[n.value]; again {
+			at = firmware.Line{}
+		}
+		w.only[n.value] = at
 	}
 }
 
@@ -42,6 +65,7 @@ type written struct {
 	files   []*lister
 	defined map[string][]int64 // by names
 	lines   map[firmware.Line]numbersOf
+	only    map[int64]firmware.Line // on which a number stands alone in all files; none where it stands on several
 }
 
 // numbersOf are those of a line.

@@ -47,6 +47,23 @@ func TestWeigh(t *testing.T) {
 	}
 }
 
+// A number that a compiler took elsewhere is told where the author wrote it, if that is one place alone.
+func TestWeighMoved(t *testing.T) {
+	text := "#define LONG 4000\n#define BIT 0x20\n" +
+		"right = row[n];\n" + // 3
+		"judge(down >= LONG);\nwait(250);\nwait(250);\nleft = 5;\n"
+	for _, c := range []struct{ number, line, rare int }{
+		{4000, 1, 0}, {250, 3, machine.Unlikely}, {32, 3, machine.Unlikely}, {5, 3, machine.Unlikely},
+		{4001, 3, machine.Unlikely},
+	} {
+		list := []machine.Alteration{{Line: firmware.Line{File: "lock.c", Line: 3}, From: int64(c.number)}}
+		p := &Program{Files: map[string]string{"src/lock.c": text}}
+		p.Weigh(list)
+		assert.Equal(t, firmware.Line{File: "lock.c", Line: c.line}, list[0].Line, "%d", c.number)
+		assert.Equal(t, c.rare, list[0].Rare, "%d", c.number)
+	}
+}
+
 // A text that is made to take long is weighed as quickly as others, or not at all.
 func TestWeighBounds(t *testing.T) {
 	for _, word := range []string{"enum ", "enum {", "#define X ", "x = ", "for (", "(", "{", "f() {"} {
@@ -68,7 +85,7 @@ func TestWeighBounds(t *testing.T) {
 	assert.Zero(t, list[0].Rare, "nobody looks at so much")
 }
 
-// Any text is weighed, and nothing but how likely a change is becomes another.
+// Any text is weighed, and nothing but how likely a change is becomes another, or the line that it is on.
 func FuzzWeigh(f *testing.F) {
 	f.Add("enum { A, B = 0x7f, } x; #define Y (A + 3)\nPORTB = ~(1 << Y);", 2, int64(8))
 	f.Add("enum {{{ = '\\'' 09 9999999999999999999 #define\n#define X", 1, int64(-1))
@@ -76,6 +93,12 @@ func FuzzWeigh(f *testing.F) {
 		list := []machine.Alteration{{Line: firmware.Line{File: "gate.c", Line: line}, From: number}}
 		(&built{}).program(text).Weigh(list)
 		assert.Contains(t, []int{0, machine.Unlikely}, list[0].Rare)
+		if at := list[0].Line; at.Line != line {
+			assert.Equal(t, firmware.Line{File: "gate.c", Line: at.Line}, at)
+			assert.Zero(t, list[0].Rare)
+			assert.LessOrEqual(t, at.Line, 1+strings.Count(text, "\n"))
+			list[0].Line.Line = line
+		}
 		list[0].Rare = 0
 		assert.Equal(t, []machine.Alteration{{Line: firmware.Line{File: "gate.c", Line: line}, From: number}}, list)
 	})

@@ -187,6 +187,14 @@ func (o outcome) changed(f sheet.Finding) bool {
 		lines := strings.SplitAfter(o.text, "\n")
 		from = len(strings.Join(lines[:min(f.Source.Line-1, len(lines))], ""))
 		to = len(strings.Join(lines[:min(f.Source.Line, len(lines))], ""))
+		if strings.HasPrefix(f.Text, "In what begins at ") {
+			for _, line := range lines[min(f.Source.Line, len(lines)):] {
+				if indent(line) <= indent(lines[f.Source.Line-1]) {
+					break
+				}
+				to += len(line)
+			}
+		}
 		if gone := missing.FindStringSubmatch(f.Text); gone != nil {
 			if gone[1] == "Behind" {
 				to = len(strings.Join(lines[:min(f.Source.Line+1, len(lines))], ""))
@@ -207,6 +215,9 @@ func (o outcome) changed(f sheet.Finding) bool {
 		return constant != nil && regexp.MustCompile(`\b`+constant[1]+`\b`).MatchString(o.text[from:to])
 	})
 }
+
+// indent is how far a line is indented.
+func indent(line string) int { return len(line) - len(strings.TrimLeft(line, " \t")) }
 
 // lacks reports whether an edit took away a line that sets the same variable as a statement, or that compares what a
 // statement keeps within a limit.
