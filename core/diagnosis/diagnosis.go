@@ -276,7 +276,7 @@ func Find(ctx context.Context, x *exercise.Exercise, seen []Seen, m Repairer) (A
 		slices.SortStableFunc(found, func(a, b Finding) int { return strength(b) - strength(a) })
 	}
 	found = s.independent(found)
-	if s.follows(chain) && found[0].Fidelity == BySymptoms {
+	if len(found) > 0 && found[0].Fidelity == BySymptoms && s.follows(chain) {
 		found = slices.DeleteFunc(found, func(f Finding) bool { return f.Fidelity != BySymptoms })
 	}
 	explained := len(chain) > 0 && s.rounded(chain[len(chain)-1].marks) ||
