@@ -10,6 +10,7 @@ import (
 	"hemble/core/exercise"
 	"hemble/core/fault"
 	"hemble/core/finding"
+	"hemble/core/part"
 )
 
 // neverLit are what a light brings about that never comes on.
@@ -28,6 +29,10 @@ var pins = []symptom{
 			return fmt.Sprintf("%s is not an output: what it should light on %s stays dark.", pin, v.track.Display), 0,
 				true
 		}},
+	{finding.Entry{Code: "no-output", Subsumes: []finding.Code{"not-shown", "never-changes"}}, func(v *view) (string, clock.Time, bool) {
+		text := v.undriven()
+		return text, 0, text != ""
+	}},
 	{finding.Entry{Code: "wrong-pin", Doc: "the program drives another pin than the one that is wired", Order: 2,
 		Sure: true, Fact: true, Subsumes: neverLit},
 		func(v *view) (string, clock.Time, bool) {
@@ -38,6 +43,51 @@ var pins = []symptom{
 			return fmt.Sprintf("%s is not an output, and what it should light on %s stays dark; %s is driven, and wired to nothing.",
 				pin, v.track.Display, strings.Join(v.reel.Pins.Loose, ", ")), 0, true
 		}},
+}
+
+// undriven tells of lines of the display, or of what is between it and the chip, that no output is at, where nothing is
+// shown that should be; "" where there are none.
+func (v *view) undriven() string {
+	if v.x.Chip == nil || slices.ContainsFunc(fault.Pairs(v.reel, v.track.Display, v.all),
+		func(p display.Pair) bool { return !p.Wrong && !p.Want.Blank() }) {
+		return ""
+	}
+	for _, p := range v.x.Parts {
+		if p.Kind.Driven == nil || !v.feeds(p) {
+			continue
+		}
+		var pins, lines []string
+		for _, line := range p.Kind.Driven(*p) {
+			if pin := p.Wired[p.Kind.Terminal(line)]; slices.Contains(v.reel.Pins.Silent, pin) {
+				pins, lines = append(pins, pin), append(lines, line)
+			}
+		}
+		switch len(pins) {
+		case 0:
+			continue
+		case 1:
+			return fmt.Sprintf("%s is not an output: nothing drives the line %s of %s.", pins[0], lines[0], p.Name)
+		}
+		return fmt.Sprintf("%s are not outputs: nothing drives the lines %s of %s.", strings.Join(pins, ", "),
+			strings.Join(lines, ", "), p.Name)
+	}
+	return ""
+}
+
+// feeds reports whether a part is the display, one of its group, or wired to it by a net of the board's own.
+func (v *view) feeds(p *part.Instance) bool {
+	members := []string{v.track.Display}
+	for _, g := range v.x.Groups {
+		if g.Name == v.track.Display {
+			members = g.Of
+		}
+	}
+	return slices.ContainsFunc(members, func(name string) bool {
+		shown := v.x.Part(name)
+		return name == p.Name || shown != nil && slices.ContainsFunc(shown.Wired, func(net string) bool {
+			return net != "" && net != "GND" && net != "VCC" && slices.Contains(p.Wired, net)
+		})
+	})
 }
 
 // elsewhere reports whether the program drives a pin that is wired to nothing, and not a whole port.

@@ -62,6 +62,8 @@ type Kind struct {
 	Bus [2]string
 	// Exchanged are pairs of terminals whose wires get exchanged.
 	Exchanged [][2]string
+	// Driven are the terminals that programs have to drive, and nothing else does; may be nil.
+	Driven func(Instance) []string
 	// Turned are terminals of a word's bits in their order, which get connected, or sent, from the other end.
 	Turned []string
 	// Misread are settings that programs take for another value.
@@ -311,6 +313,11 @@ func (k *Kind) Terminal(name string) int {
 		}
 	}
 	return -1
+}
+
+// Always gives the same terminals for every part of a kind.
+func Always(terminals ...string) func(Instance) []string {
+	return func(Instance) []string { return terminals }
 }
 
 // PinNames lists the terminals.

@@ -51,6 +51,7 @@ func init() {
 		return append(append(append([]spec.Key{}, data...), controls...), outputs...)
 	}
 	part.Register(&part.Kind{
+		Driven:    part.Always(bits[:]...),
 		Turned:    bits[:],
 		Exchanged: exchanged(),
 		Name:      "7447",
@@ -77,6 +78,7 @@ func init() {
 		},
 	})
 	part.Register(&part.Kind{
+		Driven:    part.Always(bits[:]...),
 		Turned:    bits[:],
 		Exchanged: exchanged(),
 		Name:      "4511",

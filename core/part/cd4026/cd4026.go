@@ -42,6 +42,7 @@ func init() {
 	part.Register(&part.Kind{
 		Name:      "cd4026",
 		Exchanged: [][2]string{{"clk", "rst"}},
+		Driven:    part.Always("clk", "rst"),
 		Title:     "CD4026 counter with digit outputs",
 		Function:  "CTRDIV10/7SEG",
 		Doc:       "Counts rising edges from 0 to 9 and drives the segments of a common-cathode digit with about a milliampere each. Chain several from co to clk. At power-on it holds a random count until it is reset.",

@@ -40,6 +40,7 @@ func init() {
 	part.Register(&part.Kind{
 		Name:      "74hc595",
 		Exchanged: [][2]string{{"ser", "srclk"}, {"srclk", "rclk"}, {"ser", "rclk"}},
+		Driven:    part.Always("ser", "srclk", "rclk"),
 		Turned:    []string{"qa", "qb", "qc", "qd", "qe", "qf", "qg", "qh"},
 		Title:     "74HC595 shift register",
 		Function:  "SRG8",

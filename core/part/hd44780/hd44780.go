@@ -45,6 +45,12 @@ func init() {
 		Exchanged: [][2]string{{"rs", "e"}, {"rs", "rw"}, {"rw", "e"}, {"d4", "d7"}, {"d5", "d6"}, {"d4", "d5"},
 			{"d6", "d7"}, {"d5", "d7"},
 			{"d4", "d6"}},
+		Driven: func(b part.Instance) []string {
+			if b.Wired[lineRW] != "GND" {
+				return []string{"rs", "e"} // what is read back, the display drives
+			}
+			return []string{"rs", "e", "d0", "d1", "d2", "d3", "d4", "d5", "d6", "d7"}
+		},
 		Also:     []string{"lcd1602", "1602", "hd44780", "character-lcd", "character-display"},
 		Title:    "Character LCD",
 		Doc:      "A character LCD with an HD44780U controller and ROM code A00. In 4-bit mode only d4 to d7 are wired. Anything sent while the controller is busy is lost, as on the real one. Before it is initialised, its first line shows dark boxes. It keeps its state over a reset of the chip.",

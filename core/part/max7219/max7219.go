@@ -48,6 +48,7 @@ func init() {
 	part.Register(&part.Kind{
 		Name:      "max7219",
 		Exchanged: [][2]string{{"din", "clk"}, {"clk", "load"}, {"din", "load"}},
+		Driven:    part.Always("din", "clk", "load"),
 		Signs:     signs,
 		Misread: []part.Misread{reversed, assumed("shutdown", "power", finding.Unreadable),
 			assumed("scan-limit", "scan", finding.Wiring), assumed("decode-mode", "decode", finding.Wiring)},
