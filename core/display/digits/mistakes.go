@@ -236,7 +236,8 @@ var scanGaps = &display.Mistake{
 		Doc: "the display goes dark, or shows part of its content, while the program waits"},
 	Once: true,
 	Sizes: func(c *display.Case) []display.Size {
-		if c.Geometry.Digits() < 2 || !c.Judged || !slices.ContainsFunc(c.Tracks, hasGaps) {
+		if c.Geometry.Digits() < 2 || !c.Judged || !slices.ContainsFunc(c.Tracks, hasGaps) ||
+			!slices.ContainsFunc(c.Tracks, scanned) {
 			return nil
 		}
 		return []display.Size{{Text: fmt.Sprintf("The scan of %s stops at times: one digit stays lit and the rest is dark. The program waits for something else meanwhile.", c.Name),
@@ -252,6 +253,9 @@ var scanGaps = &display.Mistake{
 			}}}
 	},
 }
+
+// scanned reports whether the program lit one digit after another: modules do that by themselves.
+func scanned(t *display.Track) bool { return t.Quality != nil && t.Quality.Refresh > 0 }
 
 // hasGaps reports whether a display shows parts of the state before, for a while.
 func hasGaps(t *display.Track) bool {

@@ -230,3 +230,23 @@ func TestPlacesAboveNine(t *testing.T) {
 	}
 	assert.Equal(t, []int{8, 9, 10, 11, 12, 13, 14, 15, 16, 17}, got, "a place that shows nothing lasts six times as long")
 }
+
+// Only what the program itself scans has gaps in its scan: a module that shows part of its content was told to.
+func TestScanGaps(t *testing.T) {
+	c := shownAs(4, 0, [2]string{"  12", "  12"}, [2]string{"  12", "   2"}, [2]string{"  12", "  12"})
+	c.Tracks[0].Frames[1].To -= clock.Second / 2
+	assert.Empty(t, scanGaps.Sizes(c))
+	c.Tracks[0].Quality = &display.Quality{Refresh: 100}
+	sizes := scanGaps.Sizes(c)
+	require.Len(t, sizes, 1)
+	assert.Equal(t, []display.State{spelled(c.Geometry, "  12"), spelled(c.Geometry, "  12")},
+		states(sizes[0].Frames("", c.Tracks[0])))
+}
+
+// states are what frames show.
+func states(frames []display.Frame) (out []display.State) {
+	for _, f := range frames {
+		out = append(out, f.State)
+	}
+	return out
+}
