@@ -52,6 +52,21 @@ func TestJoined(t *testing.T) {
 	assert.Equal(t, []sheet.Finding{}, joined(nil, nil), "a list, for what reads it as JSON")
 }
 
+// That nothing happened follows from what is repaired, whatever that is; a sign explains nothing.
+func TestUncured(t *testing.T) {
+	noted := []sheet.Finding{{Code: "reserved"}, {Code: "nothing-happened"}}
+	for _, c := range []struct {
+		found diagnosis.Finding
+		want  int
+	}{
+		{diagnosis.Finding{Code: "dark"}, 2},
+		{diagnosis.Finding{Code: "input-inverted", Tested: true}, 1},
+		{diagnosis.Finding{Code: "program-number", Tested: true, Cured: []string{"reserved"}}, 0},
+	} {
+		assert.Len(t, uncured(&exercise.Exercise{}, noted, []diagnosis.Finding{c.found}), c.want, c.found.Code)
+	}
+}
+
 // Too much current at one pin comes of the wiring; of several together the program may be why.
 func TestCurrentsOfTheWiring(t *testing.T) {
 	chip := &machine.Chip{Pins: []machine.PinInfo{{Name: "PD0"}, {Name: "PB5"}}}

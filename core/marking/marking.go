@@ -177,7 +177,7 @@ func uncured(x *exercise.Exercise, findings []sheet.Finding, found []diagnosis.F
 		return !slices.ContainsFunc(x.Deductions, func(d exercise.Deduction) bool {
 			return finding.Family(string(f.Code), string(d.Finding))
 		}) && slices.ContainsFunc(found, func(d diagnosis.Finding) bool {
-			return d.Tested && slices.Contains(d.Cured, string(f.Code))
+			return d.Tested && (slices.Contains(d.Cured, string(f.Code)) || f.Code == "nothing-happened")
 		})
 	})
 }
