@@ -8,6 +8,7 @@ import (
 	"hemble/core/clock"
 	"hemble/core/display"
 	"hemble/core/fault"
+	"hemble/core/judge"
 	"hemble/core/part"
 	"hemble/core/reel"
 )
@@ -76,6 +77,16 @@ func (v *view) oneByOne(all []counted) bool {
 	return len(beyond) > 1 && !v.x.Senses()
 }
 
+// otherForm reports whether the display shows a right number in another form in some trial, as without its zeros: a
+// place of it may be dark, whatever is in it.
+func (v *view) otherForm() bool {
+	return slices.ContainsFunc(slices.Concat(v.all, v.others), func(x judge.Verdict) bool {
+		return x.Display == v.track.Display && slices.ContainsFunc(x.Alignment, func(p judge.Pair) bool {
+			return p.Operation == judge.Near
+		})
+	})
+}
+
 func noCarry(v *view) (string, clock.Time, bool) {
 	for _, look := range []func() (string, clock.Time){v.tensForgotten, v.tensStay} {
 		if text, at := look(); text != "" {
@@ -91,7 +102,8 @@ func noCarry(v *view) (string, clock.Time, bool) {
 	beyond := func(r *reel.Reel) bool { return v.beyond(r.Track(v.track.Display), 9) }
 	text := "The number on %s never goes beyond 9 (%d where %d is expected): nothing is carried to the next place."
 	return fmt.Sprintf(text, v.track.Display, first.seen, first.want), first.at,
-		ok && changes && lastOne && !entered(all) && v.oneByOne(all) && !slices.ContainsFunc(v.reels, beyond)
+		ok && changes && lastOne && !entered(all) && v.oneByOne(all) && !slices.ContainsFunc(v.reels, beyond) &&
+			!v.otherForm()
 }
 
 // tensStay looks for a number that is counted, of which all places but the last one stay as they are: right as long as

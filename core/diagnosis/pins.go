@@ -19,7 +19,7 @@ var neverLit = []finding.Code{"dark", "goes-dark", "dot", "pattern", "step-missi
 // pins are the signs that the chip's pins give: a light that should have been lit and never was, at a pin that is no
 // output.
 var pins = []symptom{
-	{finding.Entry{Code: "no-output", Doc: "a pin that should light something is never made an output", Order: 2,
+	{finding.Entry{Code: "no-output", Doc: "a pin that should light something is never made an output", Order: 1,
 		Sure: true, Fact: true, Subsumes: neverLit},
 		func(v *view) (string, clock.Time, bool) {
 			pin := v.silent()

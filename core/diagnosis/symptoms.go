@@ -70,7 +70,7 @@ func bothRails(p *part.Instance) bool {
 }
 
 var general = []symptom{
-	{finding.Entry{Code: "pull-up", Doc: "the pull-up of an input was forgotten", Order: 1, Input: true, Sure: true,
+	{finding.Entry{Code: "pull-up", Doc: "the pull-up of an input was forgotten", Order: 2, Input: true, Sure: true,
 		Fact: true},
 		func(v *view) (string, clock.Time, bool) {
 			for _, n := range v.reel.Notes {

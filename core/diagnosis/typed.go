@@ -18,7 +18,7 @@ var typed = []symptom{
 		Doc:      "a line that is typed is taken with the ones before it",
 		Catch:    "type several lines that are answered in different ways"}, sameToAll},
 	{finding.Entry{Code: "extra-step", Order: 8, Sure: true}, oneLineMore},
-	{finding.Entry{Code: "words-typed", Order: 8, Sure: true,
+	{finding.Entry{Code: "words-typed", Order: 8, Sure: true, Subsumes: []finding.Code{"words"},
 		Doc:   "one of the commands that can be typed is answered as none should be, or as another one",
 		Catch: "type each command, and write its answer in `says`"}, otherReply},
 }

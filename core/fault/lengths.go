@@ -136,7 +136,7 @@ func eachLength(s *Subject) []Size {
 	list := slices.Sorted(maps.Keys(names))
 	x := names[list[0]]
 	told := func(of []string, x standing, by map[place]standing) Size {
-		what := fmt.Sprintf("%s for %s each time", listed(of), x.seen.Brief())
+		what := fmt.Sprintf("%s for %s each time", listed(s.placed(of, by)), x.seen.Brief())
 		if len(of) > mostNamed {
 			what = fmt.Sprintf("each of %d states for %s", len(of), x.seen.Brief())
 		}
@@ -164,6 +164,28 @@ func eachLength(s *Subject) []Size {
 		return nil
 	}
 	return []Size{told(list, x, by)}
+}
+
+// placed are the names of states that last too long or too short, each with what it comes behind where it lasts rightly
+// behind something else.
+func (s *Subject) placed(names []string, by map[place]standing) (out []string) {
+	rightly := map[string]bool{}
+	s.places(func(at place, l judge.Pair) {
+		rightly[at.text] = rightly[at.text] || l.Operation == judge.Right
+	})
+	for _, name := range names {
+		var behind []string
+		for at := range by {
+			if at.text == name && at.before != "" {
+				behind = append(behind, at.before)
+			}
+		}
+		if slices.Sort(behind); rightly[name] && len(behind) > 0 {
+			name += " behind " + strings.Join(behind, " or ")
+		}
+		out = append(out, name)
+	}
+	return out
 }
 
 func lengthsSwapped(s *Subject) []Size {

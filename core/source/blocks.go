@@ -19,6 +19,12 @@ type block struct {
 	outer       int // the block around it; -1 for the body of a function
 }
 
+// lone is a statement that a condition carries out without brackets.
+type lone struct {
+	part
+	within int // the block around it
+}
+
 // mostBlocks is how many of a file are taken apart.
 const mostBlocks = 200
 
@@ -26,8 +32,17 @@ const mostBlocks = 200
 type bodies struct {
 	blocks  []block // each behind the one around it
 	simples []part  // their assignments and calls, with those that a condition carries out without brackets
+	lone    []lone  // the latter
 	// mentions are the names that each function mentions, by its body.
 	mentions map[int]map[string]bool
+}
+
+// function is the body that a block stands in, or is.
+func (b *bodies) function(block int) int {
+	for b.blocks[block].outer >= 0 {
+		block = b.blocks[block].outer
+	}
+	return block
 }
 
 // takeApart gives the functions of the file.
@@ -157,7 +172,10 @@ func (b *blocking) inner(i int) int {
 		return i
 	}
 	b.depth++
-	_, behind := b.statement(i)
+	p, behind := b.statement(i)
+	if p.simple {
+		b.out.lone = append(b.out.lone, lone{p, b.within})
+	}
 	b.depth--
 	return behind
 }

@@ -24,6 +24,7 @@ type gap struct {
 	at       int  // in bytes
 	function int  // its body, as a block
 	other    bool // behind a condition that says nothing of what is to be done else
+	lone     bool // behind what a condition carries out without brackets
 }
 
 // planted is what may be missing in a place. What it puts into the file takes the condition of being the one that is
@@ -60,10 +61,15 @@ func (l *lister) forgotten() (out []planted) {
 		if p.never {
 			continue
 		}
+		before, behind := l.before(g.behind+1), l.from(g.behind+1)
 		for _, s := range statements {
 			if s.fits(g) && s.concerns(l.bodies.mentions[g.function]) && known(s.names, g.behind, all) &&
 				!s.beside(g) && (!g.other || l.answers(s, g)) {
-				out = append(out, l.plant(s, g, p))
+				x := l.plant(s, g, p)
+				if x.Rare > 0 && !g.other && !l.begun(g.behind) && (meet(s.before, before) || meet(s.behind, behind)) {
+					x.Rare--
+				}
+				out = append(out, x)
 			}
 		}
 	}
@@ -79,6 +85,11 @@ func (l *lister) forgotten() (out []planted) {
 	return out[:min(len(out), mostForgotten)]
 }
 
+// meet reports whether two lists have something in common.
+func meet(a, b []string) bool {
+	return slices.ContainsFunc(a, func(s string) bool { return slices.Contains(b, s) })
+}
+
 // plant has a statement in a gap.
 func (l *lister) plant(s statement, g gap, p place) planted {
 	a := machine.Alteration{Slip: machine.Missing, Rare: s.rare, Meant: s.text, Behind: true, Address: p.address,
@@ -89,7 +100,7 @@ func (l *lister) plant(s statement, g gap, p place) planted {
 		if l.word(g.behind) == "}" {
 			a.Rare++ // it is missing in the block before it, if at all
 		}
-	case s.within != nil && !s.within[g.function]:
+	case s.within != nil && (!s.within[g.function] || !s.again && !l.begun(g.behind)):
 		a.Rare = machine.Unlikely
 	case s.within == nil && len(s.concern) > 0 && !slices.Contains(l.names(l.head(g), g.behind), s.concern[0]):
 		a.Rare++ // what is set there is used elsewhere
@@ -100,17 +111,18 @@ func (l *lister) plant(s statement, g gap, p place) planted {
 		a.Meant = otherwise + s.text
 	}
 	return planted{a, func(chosen string) []insert {
-		return []insert{{g.at, turn, " " + otherwise + "if (" + chosen + ") { " + s.text + " }"}}
+		text := " " + otherwise + "if (" + chosen + ") { " + s.text + " }"
+		if g.lone {
+			return []insert{{l.tokens[g.of].At, opens, "{ "}, {g.at, closes, text + " }"}}
+		}
+		return []insert{{g.at, turn, text}}
 	}}
 }
 
 // gaps are those between the statements of all functions, but for those that nothing comes to.
 func (l *lister) gaps() (out []gap) {
 	for n, b := range l.bodies.blocks {
-		f := n
-		for l.bodies.blocks[f].outer >= 0 {
-			f = l.bodies.blocks[f].outer
-		}
+		f := l.bodies.function(n)
 		out = append(out, gap{behind: b.open, of: b.open, at: l.tokens[b.open].Behind(), function: f})
 		for _, p := range b.parts {
 			g := gap{behind: p.to, of: p.from, at: l.tokens[p.to].Behind(), function: f}
@@ -123,6 +135,10 @@ func (l *lister) gaps() (out []gap) {
 				out = append(out, g)
 			}
 		}
+	}
+	for _, p := range l.bodies.lone {
+		out = append(out, gap{behind: p.to, of: p.from, at: l.tokens[p.to].Behind(), lone: true,
+			function: l.bodies.function(p.within)})
 	}
 	return out[:min(len(out), mostGaps)]
 }

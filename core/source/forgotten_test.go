@@ -64,6 +64,37 @@ func TestForgottenStatements(t *testing.T) {
 	assert.Contains(t, ago, "! 5: at += 250;")
 }
 
+// What stands beside a statement elsewhere speaks for it; what a program begins with is hardly missing later.
+func TestForgottenCompanions(t *testing.T) {
+	text := "int main(void)\n{\n\tint at = 0;\n\tchar state = REST;\n\tTCCR1A = 3;\n\tfor (;;) {\n\t\tint ago = now() - at;\n" +
+		"\t\tif (open)\n\t\t\tstate = OPEN;\n\t\tif (ago > 20) {\n\t\t\tstate = ALARM;\n\t\t\tat = now();\n\t\t}\n\t}\n}\n"
+	assert.Contains(t, missing(t, text), "! 9: at = now();", "behind what is carried out without brackets")
+	for _, a := range (&built{}).program(text).Alterations(t.Context(), &firmware.Image{}, machine.Hints{}) {
+		switch {
+		case a.Meant == "at = now();" && a.Line.Line == 13:
+			assert.Equal(t, machine.Seldom, a.Rare, "nothing speaks for it there")
+		case a.Meant == "TCCR1A = 3;" && a.Line.Line < 14:
+			assert.Equal(t, a.Line.Line > 5, a.Rare == machine.Unlikely, a.Line)
+		}
+	}
+
+	typed := "void f(void)\n{\n\tif (c == 10) {\n\t\tobey(line);\n\t\tn = 0;\n\t}\n\telse\n\t\tline[n++] = c;\n}\n"
+	assert.Contains(t, missing(t, typed), "3: line[n] = 0;", "a text has an end")
+	ended := strings.Replace(typed, "obey", "line[n] = '\\0'; obey", 1)
+	assert.NotContains(t, missing(t, ended), "3: line[n] = 0;", "it has one")
+
+	var out string
+	b, im := &built{}, &firmware.Image{}
+	for _, a := range b.program("void f(void) { if (up) x = 1; else x = 2; y = 3; }").Alterations(t.Context(), im, machine.Hints{}) {
+		if a.Slip == machine.Missing {
+			a.Change(im)
+			out = b.texts[len(b.texts)-1]
+			break
+		}
+	}
+	assert.Equal(t, strings.Count(out, "{"), strings.Count(out, "}"), out)
+}
+
 func TestForgottenWords(t *testing.T) {
 	cases := "void f(void)\n{\n\tswitch (n) {\n\tcase 1:\n\t\tx = 1;\n\tcase 2:\n\tcase 3:\n\t\tx = 2;\n\t\tbreak;\n\tdefault:\n\t\tx = 3;\n\t}\n}\n"
 	assert.Contains(t, missing(t, cases), "! 5: break;")

@@ -11,7 +11,7 @@ type declaration struct {
 	name     string
 	at       int // a token
 	from, to int
-	lasts    bool // it keeps what it holds when its function has ended
+	lasts    bool // it keeps what it holds when its function has ended, or that never does
 	constant bool
 	single   bool // it is no list and no pointer
 	unsigned bool // of a type that has no sign; a char may have one
@@ -32,11 +32,12 @@ var numeric = map[string]bool{"int": true, "char": true, "short": true, "long": 
 
 // declarations are the variables of a file.
 func (l *lister) declarations() (out []declaration) {
+	endless := false
 	put := func(i, from, to int, p part) {
 		if len(out) == mostDeclared {
 			return
 		}
-		d := declaration{name: l.word(i), at: i, from: from, to: to, lasts: from == 0,
+		d := declaration{name: l.word(i), at: i, from: from, to: to, lasts: from == 0 || endless,
 			single: l.word(i+1) != "[" && l.word(i-1) != "*" && l.word(i-1) != "]", given: p.from == i}
 		record := false
 		for k := p.from; k < i; k++ {
@@ -55,6 +56,7 @@ func (l *lister) declarations() (out []declaration) {
 		}
 	}
 	for _, b := range l.bodies.blocks {
+		endless = l.defined(b, "main") // what ends with the program
 		if b.outer < 0 {
 			for i := b.open - 2; i > 0 && l.word(i) != "(" && b.open-i < mostWords; i-- { // its parameters
 				if next := l.word(i + 1); l.tokens[i].Kind == script.Name && (next == "," || next == ")") {
@@ -104,15 +106,19 @@ func (l *lister) outside() (out []part) {
 
 // declared are the names that a statement declares.
 func (l *lister) declared(p part) (out []int) {
-	depth := 0
+	depth, valued := 0, false // in what the last one holds at first
 	for i := p.from; i <= p.to; i++ {
 		switch l.word(i) {
 		case "(", "[", "{":
 			depth++
 		case ")", "]", "}":
 			depth--
+		case "=":
+			valued = valued || depth == 0
+		case ",":
+			valued = valued && depth > 0
 		}
-		if depth == 0 && i > p.from && l.tokens[i].Kind == script.Name && l.word(i-1) != "=" && !l.member(i) &&
+		if depth == 0 && !valued && i > p.from && l.tokens[i].Kind == script.Name && !l.member(i) &&
 			slices.Contains([]string{"=", ";", ",", "["}, l.word(i+1)) {
 			out = append(out, i)
 		}

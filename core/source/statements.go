@@ -26,14 +26,58 @@ type statement struct {
 	from, to int          // the tokens of the first of those
 	steps    []int        // behind one of these tokens alone it may be missing; nil for anywhere
 	rare     int
+	again    bool // it stands elsewhere than where a program begins
+	// before and behind are what is set right before it, where it stands, and right behind it: where one of those
+	// stands without it, it may well be missing.
+	before, behind []string
 }
 
 // stands takes down where a statement stands, in a function.
-func (s *statement) stands(p part, function int) {
+func (l *lister) stands(s *statement, p part) {
 	if s.within == nil {
 		s.within, s.from, s.to = map[int]bool{}, p.from, p.to
 	}
-	s.within[function] = true
+	s.within[l.around(p.from)] = true
+	s.again = s.again || !l.begun(p.from) || l.calls(p)
+	s.before = append(s.before, l.before(p.from)...)
+	s.behind = append(s.behind, l.from(p.to+1)...)
+}
+
+// begun reports whether a token stands where a program begins: in no loop and under no condition.
+func (l *lister) begun(token int) bool {
+	b := block{outer: -1}
+	for _, x := range l.bodies.blocks {
+		if x.open <= token && token < x.close {
+			b = x // each stands behind the one around it
+		}
+	}
+	return l.defined(b, "main") || l.defined(b, "setup")
+}
+
+// before is what the assignment sets, or the call calls, that ends right before a token, as a list of one, or none.
+func (l *lister) before(token int) []string {
+	for _, p := range l.bodies.simples {
+		if p.to == token-1 {
+			return l.sets(p)
+		}
+	}
+	return nil
+}
+
+// from is the same of what begins at a token.
+func (l *lister) from(token int) []string {
+	for _, p := range l.bodies.simples {
+		if p.from == token {
+			return l.sets(p)
+		}
+	}
+	return nil
+}
+
+// sets is what an assignment sets, or what a call calls, as a list of one.
+func (l *lister) sets(p part) []string {
+	names := l.names(p.from, p.to)
+	return names[:min(1, len(names))]
 }
 
 // statements lists those that may be missing.
@@ -54,10 +98,13 @@ func (l *lister) statements(names []declaration) (out []statement) {
 			}
 		}
 	}
+	for _, s := range l.endings() {
+		put(s)
+	}
 	for _, p := range l.bodies.simples {
 		text := l.textOf(p)
 		if n, ok := have[text]; ok {
-			out[n].stands(p, l.around(p.from))
+			l.stands(&out[n], p)
 			continue
 		}
 		if len(text) > mostLetters || copies == mostCopies {
@@ -70,12 +117,32 @@ func (l *lister) statements(names []declaration) (out []statement) {
 		}
 		put(statement{text: text, names: l.names(p.from, p.to), concern: l.concern(p, names), rare: rare})
 		if n, ok := have[text]; ok {
-			out[n].stands(p, l.around(p.from))
+			l.stands(&out[n], p)
 		}
 	}
 	for _, p := range l.bodies.simples {
 		if text, ok := l.turned(p); ok && len(out) < mostStatements {
 			put(statement{text: text, names: l.names(p.from, p.to), concern: l.concern(p, names), rare: machine.Seldom})
+		}
+	}
+	return out
+}
+
+// endings put an end to texts that are gathered character by character, where nothing does.
+func (l *lister) endings() (out []statement) {
+	ended := map[string]bool{}
+	for i := range l.tokens {
+		if l.word(i) == "=" && (l.word(i+1) == "0" || l.word(i+1) == `'\0'`) && l.word(i-1) == "]" &&
+			l.word(i-3) == "[" {
+			ended[l.word(i-4)] = true
+		}
+	}
+	for i := range l.tokens {
+		text, at := l.word(i), l.word(i+2)
+		if l.word(i+1) == "[" && l.word(i+3) == "++" && l.word(i+4) == "]" && l.word(i+5) == "=" && !ended[text] {
+			ended[text] = true
+			out = append(out, statement{text: text + "[" + at + "] = 0;", names: []string{text, at},
+				concern: []string{at, text}})
 		}
 	}
 	return out
@@ -201,12 +268,11 @@ func (l *lister) names(from, to int) (out []string) {
 // program, the variables that this mentions.
 func (l *lister) concern(p part, all []declaration) (out []string) {
 	if l.word(p.from+1) != "(" {
-		names := l.names(p.from, p.to)
-		return names[:min(1, len(names))]
+		return l.sets(p)
 	}
 	out = append(l.names(p.from+1, p.to), l.word(p.from))
 	for n, b := range l.bodies.blocks {
-		if b.outer >= 0 || !l.defined(b, l.word(p.from)) {
+		if !l.defined(b, l.word(p.from)) {
 			continue
 		}
 		for _, d := range all {
@@ -218,8 +284,18 @@ func (l *lister) concern(p part, all []declaration) (out []string) {
 	return out
 }
 
+// calls reports whether a statement calls a function of the file.
+func (l *lister) calls(p part) bool {
+	return l.word(p.from+1) == "(" && slices.ContainsFunc(l.bodies.blocks, func(b block) bool {
+		return l.defined(b, l.word(p.from))
+	})
+}
+
 // defined reports whether a block is the body of the function of a name.
 func (l *lister) defined(b block, name string) bool {
+	if b.outer >= 0 {
+		return false
+	}
 	for i := b.open - 1; i > 0 && b.open-i < mostWords; i-- {
 		if l.word(i) == "(" {
 			return l.word(i-1) == name
