@@ -101,6 +101,7 @@ func TestSequences(t *testing.T) {
 		walk    = `shows: path, frames: ["#...", ".#..", "..#.", "...#", "..#.", ".#..", "#..."], each: 500ms`
 		answers = `answers: count, table: [{after: c1, shows: " 8"}, {after: c2, shows: " 9"}, {after: c3, shows: " 9"}, {after: c4, shows: " 8"}]`
 		counts  = `answers: count, table: [{after: c1, shows: " 8"}, {after: c2, shows: " 9"}, {after: c3, shows: 10}, {after: c4, shows: 11}]`
+		zeros   = `answers: count, table: [{after: c1, shows: "08"}, {after: c2, shows: "09"}, {after: c3, shows: 10}, {after: c4, shows: 11}]`
 		small   = `answers: count, table: [{after: c1, shows: " 4"}, {after: c2, shows: " 6"}, {after: c3, shows: " 9"}, {after: c4, shows: 12}]`
 		back    = `answers: count, table: [{after: c1, shows: " 8"}, {after: c2, shows: " 9"}, {after: c3, shows: " 1"}, {after: c4, shows: " 2"}]`
 		heater  = `together: lamp, shows: on, while: level, below: 2V`
@@ -136,6 +137,7 @@ func TestSequences(t *testing.T) {
 		{"a limit is not kept", answers, "count", []int{7, 7, 8, 8, 9, 9, 10, 10, 9, 9}, four, []finding.Code{"limit"}},
 		{"it begins again a step late", round, "count", []int{7, 7, 8, 8, 9, 9, 0, 0, 0}, nil, []finding.Code{"limit"}},
 		{"nothing is carried", counts, "count", []int{7, 7, 8, 8, 9, 9, 0, 0, 1, 1}, four, []finding.Code{"carry"}},
+		{"a place is dark, whatever is in it", zeros, "count", []int{7, 7, 8, 8, 9, 9, 0, 0, 1, 1}, four, []finding.Code{"dark"}},
 		{"nothing is borrowed", down, "count", []int{12, 11, 10, 19, 18, 17}, nil, []finding.Code{"carry"}},
 		{"a number that never changes carries nothing", counts, "count", []int{0, 0, 0, 0, 0, 0, 0, 0, 0, 0}, four,
 			[]finding.Code{"never-changes"}},

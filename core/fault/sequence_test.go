@@ -62,6 +62,7 @@ func subjected(t *testing.T, length, frames string, steps ...lasts) (*Subject, *
 func TestSequences(t *testing.T) {
 	const even = "{text: red, for: 500ms}, {text: white, for: 500ms}, {text: green, for: 500ms}, {text: blue, for: 500ms}"
 	const uneven = "{text: red, for: 300ms}, {text: green, for: 900ms}, {text: blue, for: 500ms}"
+	const twice = "{text: green, for: 600ms}, {text: red, for: 500ms}, {text: blue, for: 600ms}, {text: red, for: 500ms}"
 	const four = "{text: red, for: 300ms}, {text: white, for: 600ms}, {text: green, for: 900ms}, {text: blue, for: 500ms}"
 	const joined = "{text: red, for: 500ms}, {text: green, for: 700ms}, {text: yellow, for: 400ms}"
 	for _, c := range []struct {
@@ -78,6 +79,8 @@ func TestSequences(t *testing.T) {
 			[]lasts{{"red", 500}, {"green", 500}, {"white", 500}, {"blue", 500}}},
 		{"length", "shows green for 1.4 s each time; expected: 900 ms", uneven,
 			[]lasts{{"red", 300}, {"green", 1400}, {"blue", 500}}},
+		{"length", "shows red behind blue for 1.2 s each time; expected: 500 ms", twice,
+			[]lasts{{"green", 600}, {"red", 500}, {"blue", 600}, {"red", 1200}}},
 		{"lengths-swapped", "green lasts 300 ms and red 900 ms", uneven,
 			[]lasts{{"red", 900}, {"green", 300}, {"blue", 500}}},
 		{"order", "shows green before white", four,
