@@ -89,7 +89,7 @@ func TestAcceptingInTheConsole(t *testing.T) {
 	said.take()
 	run(t, ctx, chromedp.Navigate("http://"+s.Address+"/submissions/"+marked["tarn-wrong-six.elf"].ID),
 		button("Accept as correct…"), chromedp.WaitVisible(`//*[@role="dialog"]//*[name()="svg"]`),
-		chromedp.Click(`(//*[@role="dialog"]//button[text()="Preview"])[1]`), has("that stay: 7"),
+		click(`(//*[@role="dialog"]//button[text()="Preview"])[1]`), has("that stay: 7"),
 		chromedp.WaitVisible(`//td[text()="K. Tarn"]`))
 	assert.Empty(t, axe(t, ctx, "light"))
 	picture(t, ctx, "accept")
