@@ -29,10 +29,11 @@ var pins = []symptom{
 			return fmt.Sprintf("%s is not an output: what it should light on %s stays dark.", pin, v.track.Display), 0,
 				true
 		}},
-	{finding.Entry{Code: "no-output", Subsumes: []finding.Code{"not-shown", "never-changes"}}, func(v *view) (string, clock.Time, bool) {
-		text := v.undriven()
-		return text, 0, text != ""
-	}},
+	{finding.Entry{Code: "no-output", Subsumes: []finding.Code{"not-shown", "never-changes"}},
+		func(v *view) (string, clock.Time, bool) {
+			text := v.undriven()
+			return text, 0, text != ""
+		}},
 	{finding.Entry{Code: "wrong-pin", Doc: "the program drives another pin than the one that is wired", Order: 2,
 		Sure: true, Fact: true, Subsumes: neverLit},
 		func(v *view) (string, clock.Time, bool) {

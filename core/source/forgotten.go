@@ -25,6 +25,7 @@ type gap struct {
 	function int  // its body, as a block
 	other    bool // behind a condition that says nothing of what is to be done else
 	lone     bool // behind what a condition carries out without brackets
+	begun    bool // where a program begins
 }
 
 // planted is what may be missing in a place. What it puts into the file takes the condition of being the one that is
@@ -61,12 +62,13 @@ func (l *lister) forgotten() (out []planted) {
 		if p.never {
 			continue
 		}
+		g.begun = l.begun(g.behind)
 		before, behind := l.before(g.behind+1), l.from(g.behind+1)
 		for _, s := range statements {
 			if s.fits(g) && s.concerns(l.bodies.mentions[g.function]) && known(s.names, g.behind, all) &&
 				!s.beside(g) && (!g.other || l.answers(s, g)) {
 				x := l.plant(s, g, p)
-				if x.Rare > 0 && !g.other && !l.begun(g.behind) && (meet(s.before, before) || meet(s.behind, behind)) {
+				if x.Rare > 0 && !g.other && !g.begun && (meet(s.before, before) || meet(s.behind, behind)) {
 					x.Rare--
 				}
 				out = append(out, x)
@@ -100,7 +102,7 @@ func (l *lister) plant(s statement, g gap, p place) planted {
 		if l.word(g.behind) == "}" {
 			a.Rare++ // it is missing in the block before it, if at all
 		}
-	case s.within != nil && (!s.within[g.function] || !s.again && !l.begun(g.behind)):
+	case s.within != nil && (!s.within[g.function] || !s.again && !g.begun):
 		a.Rare = machine.Unlikely
 	case s.within == nil && len(s.concern) > 0 && !slices.Contains(l.names(l.head(g), g.behind), s.concern[0]):
 		a.Rare++ // what is set there is used elsewhere
